@@ -1,0 +1,268 @@
+"""The bundle: a closed plan file, from which the same figures come on any machine and any day.
+
+It holds the plan, every catalogue item and price it uses, the house rules and the date it is judged on.
+"""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, model_validator
+
+from .capacity import pool_capacity
+from .errors import Refused
+from .fields import (
+    Amount,
+    BytesPerS,
+    Currency,
+    DistinctIds,
+    DriveBytes,
+    DriveBytesPerS,
+    Item,
+    LayoutName,
+    Name,
+    Note,
+    Number,
+    SizeBytes,
+    Value,
+    labelled,
+)
+from .house_rules import HouseRules
+from .layout import parse_layout
+from .media import format_rate
+
+SCHEMA_VERSION = "grand-larder/bundle/1"
+
+
+class ClassFormat(Item):
+    """Footage by the published target rate of an open standard."""
+
+    kind: Literal["class"]
+    name: Annotated[Name, labelled("Format")]
+    bytes_per_s: Annotated[BytesPerS, labelled("Rate", "Mb/s", 5)]
+
+
+class ComputedFormat(Item):
+    """Footage by its geometry; :func:`larder.media.format_rate` gives its rate."""
+
+    kind: Literal["computed"]
+    name: Annotated[Name, labelled("Format")]
+    width: Annotated[int, Field(ge=1, le=65_536), labelled("Width", "px", 16)]
+    height: Annotated[int, Field(ge=1, le=65_536), labelled("Height", "px", 16)]
+    fps: Annotated[Number, Field(gt=0, le=10_000), labelled("Frames per second", "fps", 1)]
+    sampling: Annotated[Literal["420", "422", "444", "4444", "bayer"], labelled("Sampling")]
+    bits: Annotated[int, Field(ge=1, le=32), labelled("Bits per sample", "bit", 2)]
+    ratio: Annotated[Number, Field(ge=1, le=1000), labelled("Compression", ": 1", 0.5)] = 1.0
+    packing: Annotated[Literal["none", "rgb32", "v16per6"], labelled("Packing")] = "none"
+
+    @model_validator(mode="after")
+    def _packing_fits(self) -> ComputedFormat:
+        format_rate(self.width, self.height, 1, self.sampling, self.bits, packing=self.packing)  # type: ignore[arg-type]
+        return self
+
+
+class MeasuredFormat(Item):
+    """The studio's own footage, as ffprobe measured it."""
+
+    kind: Literal["measured"]
+    name: Annotated[Name, labelled("Format")]
+    mean_bytes_per_s: Annotated[BytesPerS, labelled("Mean rate", "Mb/s", 5)]
+    peak_bytes_per_s: Annotated[BytesPerS | None, labelled("Peak over a second", "Mb/s", 5)] = None
+    codec_class: Annotated[Name, labelled("Codec class")] = "other"
+    clip: Annotated[Note, labelled("Measured on")] = ""
+
+
+Format = Annotated[ClassFormat | ComputedFormat | MeasuredFormat, Field(discriminator="kind")]
+
+_Count = Annotated[int, Field(ge=0, le=1000), labelled("Seats")]
+_Probability = Annotated[Number, Field(ge=0, le=1), labelled("At peak", "", 0.05)]
+
+
+class FootageSeat(Item):
+    """Alike seats that play or write streams of one format."""
+
+    kind: Literal["footage"]
+    name: Annotated[Name, labelled("Seat")]
+    count: _Count = 1
+    direction: Annotated[Literal["read", "write"], labelled("Plays or writes")] = "read"
+    streams: Annotated[int, Field(ge=0, le=100), labelled("Streams")] = 1
+    format_id: Annotated[str, labelled("Format")]
+    probability: _Probability = 1.0
+
+
+class PhotoSeat(Item):
+    """Alike seats that go through raw pictures."""
+
+    kind: Literal["photo"]
+    name: Annotated[Name, labelled("Seat")]
+    count: _Count = 1
+    image_bytes: Annotated[SizeBytes, labelled("Raw size", "MB", 5)]
+    images_per_s: Annotated[Number, Field(ge=0, le=1000), labelled("Pictures per second", "/s", 0.5)]
+    probability: _Probability = 1.0
+
+
+Seat = Annotated[FootageSeat | PhotoSeat, Field(discriminator="kind")]
+
+
+class Shoot(Item):
+    """What is shot in an average week, and how much of it is kept."""
+
+    name: Annotated[Name, labelled("Camera unit")]
+    format_id: Annotated[str, labelled("Format")]
+    hours_per_week: Annotated[Number, Field(ge=0, le=10_000), labelled("Hours a week", "h", 1)]
+    kept_ratio: Annotated[Number, Field(ge=0, le=1), labelled("Kept", "", 0.05)] = 1.0
+
+
+class Brief(Value):
+    """Who works, what is shot, what may be spent and until when it must last."""
+
+    seats: Annotated[tuple[Seat, ...], DistinctIds, Field(max_length=200)] = ()
+    shoots: Annotated[tuple[Shoot, ...], DistinctIds, Field(max_length=200)] = ()
+    stills_bytes_per_week: Annotated[SizeBytes, labelled("Stills a week", "GB", 10)] = 0
+    exports_bytes_per_week: Annotated[SizeBytes, labelled("Exports a week", "GB", 10)] = 0
+    proxy_ratio: Annotated[
+        Number, Field(ge=0, le=5), labelled("Proxies, part of footage", "", 0.05)
+    ] = 0.0
+    preview_ratio: Annotated[
+        Number, Field(ge=0, le=5), labelled("Previews, part of footage", "", 0.05)
+    ] = 0.0
+    kept_today_bytes: Annotated[SizeBytes, labelled("Kept today", "TB", 1)] = 0
+    other_services_bytes: Annotated[SizeBytes, labelled("Other services", "TB", 1)] = 0
+    budget: Annotated[Amount, labelled("Budget", "money", 100)]
+    horizon_date: Annotated[date, labelled("Must last until")]
+
+
+class Pool(Item):
+    """Equal drives under one layout."""
+
+    name: Annotated[Name, labelled("Pool")]
+    drive_count: Annotated[int, Field(ge=1, le=500), labelled("Drives")]
+    drive_bytes: Annotated[DriveBytes, labelled("Size each", "TB", 1)]
+    drive_kind: Annotated[Literal["hdd", "ssd"], labelled("Kind")] = "hdd"
+    drive_read_bytes_per_s: Annotated[DriveBytesPerS, labelled("Read rate each", "MB/s", 10)]
+    drive_write_bytes_per_s: Annotated[DriveBytesPerS, labelled("Write rate each", "MB/s", 10)]
+    drive_unit_price: Annotated[Amount | None, labelled("Price each", "money", 5)] = None
+    layout: Annotated[LayoutName, labelled("Layout")]
+    spares: Annotated[int, Field(ge=0, le=50), labelled("Hot spares")] = 0
+    filesystem: Annotated[Literal["journal", "cow", "none"], labelled("Filesystem")] = "journal"
+    snapshot_reserve_percent: Annotated[
+        Number, Field(ge=0, lt=100), labelled("Snapshot reserve", "%", 1)
+    ] = 0.0
+    headroom_percent: Annotated[
+        Number, Field(ge=0, lt=100), labelled("Free-space headroom", "%", 1)
+    ] = 20.0
+
+    @model_validator(mode="after")
+    def _layout_fits(self) -> Pool:
+        members = self.drive_count - self.spares
+        if members < 1:
+            raise Refused(
+                "spares", self.spares, f"a whole number from 0 to {self.drive_count - 1}"
+            )
+        try:
+            parse_layout(self.layout).check_members(members)
+        except Refused as refused:
+            raise Refused("drive_count", self.drive_count, _besides(refused, self.spares)) from None
+        return self
+
+
+def _besides(refused: Refused, spares: int) -> str:
+    return refused.accepted + (f" (there {'is 1 spare' if spares == 1 else f'are {spares} spares'})" if spares else "")
+
+
+class WireHop(Item):
+    """A piece of the way from the seats to the storage."""
+
+    name: Annotated[Name, labelled("Hop")]
+    speed: Annotated[
+        Literal["100Mb", "1GbE", "2.5GbE", "5GbE", "10GbE", "25GbE", "100GbE"],
+        labelled("Speed"),
+    ]
+    links: Annotated[int, Field(ge=1, le=16), labelled("Links together")] = 1
+    serves: Annotated[Literal["seat", "all"], labelled("Serves")] = "all"
+
+
+class Wiring(Value):
+    """The hops in order, and what holds for the whole network."""
+
+    hops: Annotated[tuple[WireHop, ...], DistinctIds, Field(max_length=12)] = ()
+    mtu: Annotated[Literal[1500, 9000], labelled("MTU", "B")] = 1500
+    protocol: Annotated[Literal["smb", "nfs"], labelled("File protocol")] = "smb"
+
+
+class Purchase(Item):
+    """Something else that is bought, at a price typed on a date."""
+
+    name: Annotated[Name, labelled("Purchase")]
+    count: Annotated[int, Field(ge=0, le=10_000), labelled("Number")] = 1
+    unit_price: Annotated[Amount | None, labelled("Price each", "money", 5)] = None
+    priced_on: Annotated[date | None, labelled("Price of")] = None
+
+
+class Acceptance(Item):
+    """A finding that somebody has looked at and lives with; the ``id`` is the finding's key."""
+
+    reason: Annotated[Note, Field(min_length=1), labelled("Reason")]
+    by: Annotated[Note, labelled("Accepted by")] = ""
+
+
+class Plan(Value):
+    """One answer to the brief."""
+
+    name: Annotated[Name, labelled("Plan")]
+    note: Annotated[Note, labelled("Note")] = ""
+    brief: Brief
+    pools: Annotated[tuple[Pool, ...], DistinctIds, Field(min_length=1, max_length=1)]
+    wiring: Wiring = Wiring()
+    purchases: Annotated[tuple[Purchase, ...], DistinctIds, Field(max_length=500)] = ()
+    acceptances: Annotated[tuple[Acceptance, ...], DistinctIds, Field(max_length=500)] = ()
+
+
+class Catalogue(Value):
+    """What the plan refers to."""
+
+    formats: Annotated[tuple[Format, ...], DistinctIds, Field(max_length=500)] = ()
+
+
+class Bundle(Value):
+    """The whole plan file."""
+
+    schema_version: Annotated[Literal["grand-larder/bundle/1"], Field(alias="schema")]
+    as_of: Annotated[date, labelled("Judged on")]
+    currency: Annotated[Currency, labelled("Currency")] = "EUR"
+    plan: Plan
+    catalogue: Catalogue = Catalogue()
+    house_rules: HouseRules = HouseRules()
+
+    @model_validator(mode="after")
+    def _formats_exist(self) -> Bundle:
+        known = {f.id for f in self.catalogue.formats}
+        brief = self.plan.brief
+        users = [
+            (f"plan/brief/seats/{s.id}/format_id", s.format_id)
+            for s in brief.seats
+            if isinstance(s, FootageSeat)
+        ] + [(f"plan/brief/shoots/{s.id}/format_id", s.format_id) for s in brief.shoots]
+        for where, format_id in users:
+            if format_id not in known:
+                listed = ", ".join(sorted(known)[:8]) or "none yet: add a format first"
+                raise Refused(where, format_id, f"the id of a format in the catalogue ({listed})")
+        return self
+
+    def document(self) -> dict[str, Any]:
+        """The bundle as plain JSON values, the shape that patches and revisions work on."""
+        return self.model_dump(mode="json", by_alias=True)
+
+
+def capacity_of(pool: Pool) -> Any:
+    """The pool's waterfall; see :func:`larder.capacity.pool_capacity`."""
+    return pool_capacity(
+        parse_layout(pool.layout),
+        (pool.drive_bytes,) * pool.drive_count,
+        spares=pool.spares,
+        filesystem=pool.filesystem,
+        headroom_percent=Decimal(str(pool.headroom_percent)),
+        snapshot_reserve_percent=Decimal(str(pool.snapshot_reserve_percent)),
+    )

@@ -1,0 +1,147 @@
+"""How much is asked at once: the seats' rates as a distribution, not a sum times a guess.
+
+Each seat is at its peak with its own probability, and with a small probability all are (a shared
+deadline). Exact sums up to 4,096 combinations; beyond that a grid of 1 MB/s by the product of the
+classes' transforms, with the rounding bound stated.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .errors import Refused
+from .units import MB
+
+EXACT_COMBINATIONS = 4_096
+GRID_BYTES_PER_S = MB
+MOST_GRID_CELLS = 4_000_000
+_ROUNDING = 1e-12
+"""Slack on a cumulated probability, so that a level met exactly is met in floating point."""
+
+
+@dataclass(frozen=True)
+class SeatClass:
+    """``count`` alike seats, each asking ``bytes_per_s`` with ``probability``, else nothing."""
+
+    name: str
+    count: int
+    bytes_per_s: float
+    probability: float
+
+
+@dataclass(frozen=True)
+class Load:
+    """The distribution of the seats' joint demand: ascending ``values`` (bytes/s) and their odds.
+
+    ``error_bound_bytes_per_s`` is 0 where sums are exact.
+    """
+
+    values: NDArray[np.float64]
+    odds: NDArray[np.float64]
+    mean_bytes_per_s: float
+    max_bytes_per_s: float
+    error_bound_bytes_per_s: float
+
+    def quantile(self, level: float) -> float:
+        """Smallest x with P(X ≤ x) ≥ ``level`` (0 to 1), bytes/s."""
+        cumulated = np.cumsum(self.odds)
+        index = int(np.searchsorted(cumulated, level - _ROUNDING, side="left"))
+        return float(self.values[min(index, len(self.values) - 1)])
+
+
+def joint_load(seats: tuple[SeatClass, ...], common_probability: float = 0.0) -> Load:
+    """The load of ``seats``; with ``common_probability`` all peak together.
+
+    Raises :class:`Refused` for a negative count or rate, or a probability outside 0 to 1.
+    """
+    _check(seats, common_probability)
+    busy = [s for s in seats if s.count and s.bytes_per_s > 0]
+    most = float(sum(s.count * s.bytes_per_s for s in busy))
+    independent_mean = sum(s.count * s.bytes_per_s * s.probability for s in busy)
+    combinations = 1
+    for seat in busy:
+        combinations *= seat.count + 1
+    exact = combinations <= EXACT_COMBINATIONS
+    values, odds, bound = _exact_sums(busy) if exact else _grid_sums(busy)
+    values, odds = _with_common_peak(values, odds, most, common_probability)
+    return Load(
+        values=values,
+        odds=odds,
+        mean_bytes_per_s=(1 - common_probability) * independent_mean + common_probability * most,
+        max_bytes_per_s=most,
+        error_bound_bytes_per_s=bound,
+    )
+
+
+def _binomial(count: int, probability: float) -> NDArray[np.float64]:
+    """P(k of ``count`` seats are at their peak), k = 0 … count, by repeated convolution."""
+    odds = np.ones(1)
+    for _ in range(count):
+        odds = np.convolve(odds, (1 - probability, probability))
+    return odds
+
+
+def _exact_sums(
+    seats: list[SeatClass],
+) -> tuple[NDArray[np.float64], NDArray[np.float64], float]:
+    values, odds = np.zeros(1), np.ones(1)
+    for seat in seats:
+        steps = np.arange(seat.count + 1) * seat.bytes_per_s
+        values = np.add.outer(values, steps).ravel()
+        odds = np.multiply.outer(odds, _binomial(seat.count, seat.probability)).ravel()
+        values, where = np.unique(values, return_inverse=True)
+        odds = np.bincount(where, weights=odds)
+    return values, odds, 0.0
+
+
+def _grid_sums(
+    seats: list[SeatClass],
+) -> tuple[NDArray[np.float64], NDArray[np.float64], float]:
+    cells = [round(s.bytes_per_s / GRID_BYTES_PER_S) for s in seats]
+    length = 1 + sum(c * s.count for c, s in zip(cells, seats, strict=True))
+    if length > MOST_GRID_CELLS:
+        raise Refused(
+            "seats", f"{length} MB/s in all", f"a joint peak up to {MOST_GRID_CELLS} MB/s"
+        )
+    # A power of two keeps the transform quick whatever the sum; sums below it cannot wrap around.
+    size = 1 << (length - 1).bit_length()
+    frequencies = np.arange(size // 2 + 1)
+    transform = np.ones(len(frequencies), dtype=complex)
+    for cell, seat in zip(cells, seats, strict=True):
+        turn = np.exp(-2j * np.pi * ((frequencies * cell) % size) / size)
+        transform *= (1 - seat.probability + seat.probability * turn) ** seat.count
+    odds = np.clip(np.fft.irfft(transform, n=size)[:length], 0.0, None)
+    bound = sum(
+        s.count * abs(s.bytes_per_s - c * GRID_BYTES_PER_S)
+        for c, s in zip(cells, seats, strict=True)
+    )
+    return np.arange(length) * float(GRID_BYTES_PER_S), odds / odds.sum(), float(bound)
+
+
+def _with_common_peak(
+    values: NDArray[np.float64], odds: NDArray[np.float64], most: float, probability: float
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    if probability == 0:
+        return values, odds
+    if values[-1] >= most:
+        mixed = odds * (1 - probability)
+        mixed[int(np.searchsorted(values, most))] += probability
+        return values, mixed
+    return np.append(values, most), np.append(odds * (1 - probability), probability)
+
+
+def _check(seats: tuple[SeatClass, ...], common_probability: float) -> None:
+    if not 0 <= common_probability <= 1:
+        raise Refused("common", common_probability, "a probability from 0 to 1")
+    for seat in seats:
+        if not 0 <= seat.count <= 10_000:
+            raise Refused(f"{seat.name}: count", seat.count, "a whole number from 0 to 10000")
+        if not 0 <= seat.bytes_per_s <= 10**13:
+            raise Refused(
+                f"{seat.name}: bytes_per_s", seat.bytes_per_s, "a rate from 0 to 10^13 bytes/s"
+            )
+        if not 0 <= seat.probability <= 1:
+            raise Refused(f"{seat.name}: probability", seat.probability, "a number from 0 to 1")

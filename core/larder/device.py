@@ -1,0 +1,44 @@
+"""What one drive gives: a disk slows as it fills and when streams interleave; flash does neither."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from .units import MIB
+
+DriveKind = Literal["hdd", "ssd"]
+
+INNER_TO_OUTER_RATIO = 0.5
+"""Sequential rate at a disk's innermost track over that at its outermost; a usual figure for 3.5-inch disks."""
+
+VISIT_BYTES = 2 * MIB
+"""Bytes moved per visit and member before the next stream has its turn."""
+
+SEEK_SECONDS = 0.008
+REVOLUTION_SECONDS = 0.00833
+"""One turn of a disk at 7,200 rpm."""
+
+
+def rate_at_fill(
+    outer_bytes_per_s: float, fill: float, inner_ratio: float = INNER_TO_OUTER_RATIO
+) -> float:
+    """Sequential bytes/s of a disk filled to ``fill`` (0 to 1) from the outer tracks inwards.
+
+    r(f) = r_outer · sqrt(1 − f·(1 − (r_inner / r_outer)²)): constant areal density, so the area
+    already used, not the radius, grows evenly with the bytes.
+    """
+    return outer_bytes_per_s * math.sqrt(1 - fill * (1 - inner_ratio**2))
+
+
+def interleaving_efficiency(
+    member_bytes_per_s: float, streams: int, kind: DriveKind, visit_bytes: int = VISIT_BYTES
+) -> float:
+    """Share of a member's rate left when ``streams`` sequential streams take turns (0 to 1).
+
+    (w/r) / (w/r + t_seek + t_rev / 2) for two streams and more on a disk; flash does not seek.
+    """
+    if streams <= 1 or kind == "ssd" or member_bytes_per_s <= 0:
+        return 1.0
+    moving_seconds = visit_bytes / member_bytes_per_s
+    return moving_seconds / (moving_seconds + SEEK_SECONDS + REVOLUTION_SECONDS / 2)

@@ -1,0 +1,40 @@
+"""``evaluate``: a bundle in, every verdict, figure and finding out. Nothing else is looked at."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from .brief import BriefResult, Result, brief_stage
+from .bundle import Bundle
+from .findings import Figures, Finding, findings_of
+from .scales import MoneyResult, Scales, money_of, scales_of
+from .tiers import TiersResult, tiers_stage
+from .wiring import WiringResult, wiring_stage
+
+
+class Evaluation(Result):
+    """An object per stage, the four scales, and the findings with the gravest first."""
+
+    brief: BriefResult
+    tiers: TiersResult
+    wiring: WiringResult
+    money: MoneyResult
+    scales: Scales
+    findings: tuple[Finding, ...]
+
+
+@lru_cache(maxsize=64)
+def evaluate(bundle: Bundle) -> Evaluation:
+    """Judge ``bundle``. Stages are memoised on what they read, so a nudge recomputes what it touches."""
+    brief = brief_stage(bundle.plan.brief, bundle.catalogue, bundle.house_rules, bundle.as_of)
+    tiers = tiers_stage(bundle.plan.pools, brief.streams_at_once)
+    wiring = wiring_stage(bundle.plan.wiring, brief, tiers)
+    money = money_of(bundle.plan, tiers)
+    return Evaluation(
+        brief=brief,
+        tiers=tiers,
+        wiring=wiring,
+        money=money,
+        scales=scales_of(bundle.plan, bundle.house_rules, brief, tiers, wiring, money),
+        findings=findings_of(Figures(bundle, brief, tiers, wiring)),
+    )

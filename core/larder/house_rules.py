@@ -1,0 +1,50 @@
+"""Every threshold that a verdict or finding may use: one named value, with its reason.
+
+``docs/house-rules.md`` lists the same values; a test holds the two together. A studio overrides a
+threshold in its bundle; a constant of nature or of a standard stands beside its formula instead.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+ENOUGH_RATIO = 1.15
+TIGHT_RATIO = 1.0
+
+
+class HouseRules(BaseModel):
+    """The studio's own thresholds; every one has a default that a plan starts from."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    enough_ratio: Annotated[
+        float, Field(title="Enough from", ge=1, le=10, json_schema_extra={"unit": "×", "step": 0.05})
+    ] = ENOUGH_RATIO
+    sized_on_percentile: Annotated[
+        float,
+        Field(title="Load sized on", ge=50, le=99.9, json_schema_extra={"unit": "%", "step": 1}),
+    ] = 95.0
+    common_peak_probability: Annotated[
+        float,
+        Field(title="All peak together", ge=0, le=1, json_schema_extra={"unit": "", "step": 0.01}),
+    ] = 0.02
+    failures_survived_min: Annotated[
+        int,
+        Field(title="Failures to survive", ge=0, le=3, json_schema_extra={"unit": "", "step": 1}),
+    ] = 1
+    money_tight_percent: Annotated[
+        float,
+        Field(title="Money tight from", ge=50, le=100, json_schema_extra={"unit": "%", "step": 1}),
+    ] = 90.0
+
+
+RULE_REASONS: dict[str, str] = {
+    "enough_ratio": "A seventh in hand absorbs the spread of the models below a visible stutter.",
+    "sized_on_percentile": "5 % of an eight-hour day is 24 minutes in which someone may wait.",
+    "common_peak_probability": "A shared deadline makes all seats peak at once, about an hour in a working week. "
+    "At 5 % and above, the 95th percentile would always be the worst case.",
+    "failures_survived_min": "Work goes on through one dead drive; two are wanted for large disks.",
+    "money_tight_percent": "A tenth of the budget goes to cables, carriers and price moves.",
+}

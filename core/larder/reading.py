@@ -1,0 +1,46 @@
+"""Read a plan file: bytes or plain JSON in, a validated bundle or the list of its faults out."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from typing import Any
+
+from pydantic import ValidationError
+
+from .bundle import SCHEMA_VERSION, Bundle
+from .errors import Refused, RefusedMany
+from .glossary import label_at
+from .problems import refusals
+
+LARGEST_BUNDLE_BYTES = 5_000_000
+
+
+def bundle_from(document: Any) -> Bundle:
+    """Validate a plain JSON ``document``; raises :class:`RefusedMany` naming each field's path."""
+    if not isinstance(document, dict):
+        raise RefusedMany([Refused("plan file", document, "a JSON object with schema and plan")])
+    version = document.get("schema")
+    if version != SCHEMA_VERSION:
+        raise RefusedMany([Refused("schema", version, f'"{SCHEMA_VERSION}"')])
+    try:
+        return Bundle.model_validate(document)
+    except ValidationError as error:
+        problems = [
+            replace(fault, label=label_at(fault.field, document))
+            for fault in refusals(error, document)
+        ]
+        raise RefusedMany(problems) from None
+
+
+def read_bundle(raw: bytes) -> Bundle:
+    """The bundle in the bytes of a plan file; raises :class:`RefusedMany`."""
+    if len(raw) > LARGEST_BUNDLE_BYTES:
+        raise RefusedMany(
+            [Refused("plan file", f"{len(raw)} bytes", f"at most {LARGEST_BUNDLE_BYTES} bytes")]
+        )
+    try:
+        document = json.loads(raw)
+    except (ValueError, RecursionError):
+        raise RefusedMany([Refused("plan file", raw[:40].decode("utf-8", "replace"), "JSON text")]) from None
+    return bundle_from(document)

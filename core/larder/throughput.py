@@ -1,0 +1,116 @@
+"""How fast a pool reads and writes in sequence: rates by layout, as a value with its range.
+
+rate = r · d^e, where d counts the drives that pull together under the layout and e says how far n
+drives give n times one: 0.9 is assumed, 0.7 the low end and 1 the high end, until a measurement
+replaces it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .device import DriveKind, interleaving_efficiency
+from .errors import Refused
+from .layout import Family, Layout
+
+SCALING_EXPONENT = 0.9
+SCALING_EXPONENT_LOW = 0.7
+SCALING_EXPONENT_HIGH = 1.0
+
+SMALL_WRITE_OPERATIONS = {1: 4, 2: 6, 3: 8}
+"""Disk operations per small write with single, double, triple parity: read and write data and parities."""
+
+DEGRADED_READ_SHARE = 0.5
+"""A read that must be rebuilt from the survivors costs about as much again."""
+
+
+@dataclass(frozen=True)
+class Range:
+    """A middle value with its low and high end, bytes/s."""
+
+    middle: float
+    low: float
+    high: float
+
+    def times(self, factor: float) -> Range:
+        return Range(self.middle * factor, self.low * factor, self.high * factor)
+
+
+@dataclass(frozen=True)
+class Throughput:
+    """Sequential rates of a pool, bytes/s."""
+
+    read: Range
+    write: Range
+
+
+def pool_throughput(
+    layout: Layout,
+    members: int,
+    member_read_bytes_per_s: float,
+    member_write_bytes_per_s: float,
+    *,
+    streams: int = 1,
+    kind: DriveKind = "hdd",
+    degraded: bool = False,
+) -> Throughput:
+    """Rates of ``members`` equal drives under ``layout`` for ``streams`` sequential streams.
+
+    Raises :class:`Refused` for a set the layout cannot take, no streams, and for a degraded layout
+    that has no redundancy: it is lost, not slow.
+    """
+    layout.check_members(members)
+    if streams < 1:
+        raise Refused("streams", streams, "a whole number of 1 or more")
+    if degraded and layout.guaranteed_failures(members) == 0:
+        raise Refused("degraded", layout.name, "a layout with redundancy: this one ends with a drive")
+    read = _scaled(member_read_bytes_per_s, read_drives(layout, members, streams))
+    read = read.times(interleaving_efficiency(member_read_bytes_per_s, streams, kind))
+    write = _write_range(layout, members, member_write_bytes_per_s)
+    write = write.times(interleaving_efficiency(member_write_bytes_per_s, streams, kind))
+    return Throughput(read.times(DEGRADED_READ_SHARE) if degraded else read, write)
+
+
+def _scaled(member_bytes_per_s: float, drives: int) -> Range:
+    low, middle, high = (
+        member_bytes_per_s * drives**e
+        for e in (SCALING_EXPONENT_LOW, SCALING_EXPONENT, SCALING_EXPONENT_HIGH)
+    )
+    return Range(middle, low, high)
+
+
+def read_drives(layout: Layout, members: int, streams: int) -> int:
+    """d for reads: how many drives serve ``streams`` sequential streams at once."""
+    match layout.family:
+        case Family.SPAN | Family.MIRROR:
+            return min(streams, members)
+        case Family.FILEWISE:
+            return min(streams, members - layout.parity)
+        case Family.STRIPE:
+            return members
+        case Family.STRIPED_MIRROR:
+            # One stream is fed by one copy of each stripe; further streams by the other copies.
+            return min(streams, layout.copies) * layout.mirror_groups(members)
+    return members - layout.groups * layout.parity
+
+
+def write_drives(layout: Layout, members: int) -> int:
+    """d for aligned full-stripe writes: how many drives take different data at once."""
+    match layout.family:
+        case Family.SPAN | Family.MIRROR | Family.FILEWISE:
+            return 1
+        case Family.STRIPED_MIRROR:
+            return layout.mirror_groups(members)
+    return members - layout.groups * layout.parity
+
+
+def _write_range(layout: Layout, members: int, member_bytes_per_s: float) -> Range:
+    full = _scaled(member_bytes_per_s, write_drives(layout, members))
+    if layout.family is Family.FILEWISE:
+        # No staging drive: data and parity are both read before they are written.
+        half = member_bytes_per_s / 2
+        return Range(half, half / 2, half)
+    if layout.family in (Family.PARITY, Family.PARITY_GROUPS, Family.LAYERED):
+        small = member_bytes_per_s * members / SMALL_WRITE_OPERATIONS[layout.parity]
+        return Range(full.middle, min(small, full.middle), full.high)
+    return full

@@ -1,0 +1,121 @@
+"""Stage *Tiers*: what each pool holds, survives and delivers."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from functools import lru_cache
+
+from .brief import Result
+from .bundle import Pool, capacity_of
+from .device import INNER_TO_OUTER_RATIO, rate_at_fill
+from .layout import parse_layout
+from .throughput import Range, pool_throughput
+
+
+class WaterfallStep(Result):
+    """The raw bytes first, then signed changes; they sum to the plannable bytes."""
+
+    step: str
+    bytes: int
+
+
+class RateRange(Result):
+    """A rate with the low and high end of what is plausible, bytes/s."""
+
+    middle_bytes_per_s: float
+    low_bytes_per_s: float
+    high_bytes_per_s: float
+
+
+class PoolResult(Result):
+    """One pool; ``redundancy_share`` is the part of its members that holds copies or parity."""
+
+    id: str
+    name: str
+    layout_words: str
+    raw_bytes: int
+    layout_bytes: int
+    usable_bytes: int
+    plannable_bytes: int
+    members: int
+    spares: int
+    redundancy_share: float
+    guaranteed_failures: int
+    max_failures: int
+    loses: str
+    read: RateRange
+    write: RateRange
+    streams: int
+    drive_rate_share: float
+    drives_price: Decimal | None
+    waterfall: tuple[WaterfallStep, ...]
+
+
+class TiersResult(Result):
+    """The stage's answer; sums are over all pools."""
+
+    pools: tuple[PoolResult, ...]
+    raw_bytes: int
+    usable_bytes: int
+    plannable_bytes: int
+
+
+@lru_cache(maxsize=256)
+def pool_stage(pool: Pool, streams: int) -> PoolResult:
+    """One pool's figures with ``streams`` sequential streams at once.
+
+    Disks are taken at the rate they have when the pool is filled to its limit, for that is when it
+    must still carry the work.
+    """
+    layout = parse_layout(pool.layout)
+    capacity = capacity_of(pool)
+    fill = 1 - pool.headroom_percent / 100
+    share = rate_at_fill(1.0, fill, INNER_TO_OUTER_RATIO if pool.drive_kind == "hdd" else 1.0)
+    rates = pool_throughput(
+        layout,
+        capacity.members,
+        pool.drive_read_bytes_per_s * share,
+        pool.drive_write_bytes_per_s * share,
+        streams=streams,
+        kind=pool.drive_kind,
+    )
+    steps = {s.step: s.bytes for s in capacity.waterfall}
+    matched = steps["raw"] + steps["spares"] + steps["size_mismatch"]
+    return PoolResult(
+        id=pool.id,
+        name=pool.name,
+        layout_words=layout.words,
+        raw_bytes=capacity.raw_bytes,
+        layout_bytes=capacity.layout_bytes,
+        usable_bytes=capacity.usable_bytes,
+        plannable_bytes=capacity.plannable_bytes,
+        members=capacity.members,
+        spares=pool.spares,
+        redundancy_share=-steps["redundancy"] / matched,
+        guaranteed_failures=capacity.guaranteed_failures,
+        max_failures=capacity.max_failures,
+        loses=layout.loses,
+        read=_range(rates.read),
+        write=_range(rates.write),
+        streams=streams,
+        drive_rate_share=share,
+        drives_price=None if pool.drive_unit_price is None else pool.drive_unit_price * pool.drive_count,
+        waterfall=tuple(WaterfallStep(step=s.step, bytes=s.bytes) for s in capacity.waterfall),
+    )
+
+
+def _range(rate: Range) -> RateRange:
+    return RateRange(
+        middle_bytes_per_s=rate.middle, low_bytes_per_s=rate.low, high_bytes_per_s=rate.high
+    )
+
+
+def tiers_stage(pools: tuple[Pool, ...], streams: int) -> TiersResult:
+    """All pools and their sums."""
+    results = tuple(pool_stage(pool, streams) for pool in pools)
+    return TiersResult(
+        pools=results,
+        raw_bytes=sum(p.raw_bytes for p in results),
+        usable_bytes=sum(p.usable_bytes for p in results),
+        plannable_bytes=sum(p.plannable_bytes for p in results),
+    )

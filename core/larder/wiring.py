@@ -1,0 +1,123 @@
+"""Stage *Wiring*: each hop between a seat and the pool, what it can carry and what it must.
+
+A hop that serves one seat is held against that seat's full demand; a shared hop against the chosen
+percentile of the joint load, in each direction. The pool is the last hop: it reads and writes with the
+same drives, so its capacity is the harmonic mean of both rates, weighted by the load's mix.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Literal
+
+from .brief import BriefResult, Result
+from .bundle import WireHop, Wiring
+from .path import ethernet_link_bytes_per_s
+from .tiers import PoolResult, TiersResult
+
+Direction = Literal["read", "write", "both"]
+
+
+class HopResult(Result):
+    """One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked."""
+
+    id: str
+    name: str
+    kind: Literal["link", "pool"]
+    serves: Literal["seat", "all"]
+    link_bytes_per_s: float
+    links: int
+    capacity_bytes_per_s: float
+    required_bytes_per_s: float
+    ratio: float | None
+    direction: Direction
+    because: str
+
+
+class WiringResult(Result):
+    """The stage's answer. ``limiting_hop_id`` is null where nothing is asked of any hop."""
+
+    hops: tuple[HopResult, ...]
+    limiting_hop_id: str | None
+    required_bytes_per_s: float
+    delivered_bytes_per_s: float
+    ratio: float | None
+
+
+@lru_cache(maxsize=256)
+def wiring_stage(wiring: Wiring, brief: BriefResult, tiers: TiersResult) -> WiringResult:
+    """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
+    hops = tuple(_link(hop, wiring, brief) for hop in wiring.hops)
+    hops += tuple(_pool(pool, brief) for pool in tiers.pools)
+    asked = [hop for hop in hops if hop.ratio is not None]
+    limit = min(asked, key=lambda hop: hop.ratio or 0.0, default=None)
+    return WiringResult(
+        hops=hops,
+        limiting_hop_id=limit.id if limit else None,
+        required_bytes_per_s=limit.required_bytes_per_s if limit else 0.0,
+        delivered_bytes_per_s=limit.capacity_bytes_per_s if limit else 0.0,
+        ratio=limit.ratio if limit else None,
+    )
+
+
+def _link(hop: WireHop, wiring: Wiring, brief: BriefResult) -> HopResult:
+    link = ethernet_link_bytes_per_s(hop.speed, wiring.mtu, wiring.protocol)
+    candidates = [
+        _held_against(hop, link, brief, direction) for direction in ("read", "write")
+    ]
+    return min(candidates, key=lambda c: float("inf") if c.ratio is None else c.ratio)
+
+
+def _held_against(
+    hop: WireHop, link: float, brief: BriefResult, direction: Literal["read", "write"]
+) -> HopResult:
+    """The hop in one direction. One seat is one flow, and a flow never leaves its member link."""
+    asking = [(getattr(s, f"{direction}_bytes_per_s"), s) for s in brief.seats if s.count]
+    busiest, seat = max(asking, key=lambda pair: pair[0], default=(0.0, None))
+    load = (brief.read if direction == "read" else brief.write).sized_bytes_per_s
+    flows = sum(s.count for rate, s in asking if rate > 0)
+    shared = link * min(hop.links, max(flows, 1))
+    one_seat = hop.serves == "seat" or (hop.links > 1 and _less(link, busiest, shared, load))
+    capacity, required = (link, busiest) if one_seat else (shared, load)
+    who = seat.name if seat and one_seat else "all seats together"
+    verb = "playing" if direction == "read" else "writing"
+    return HopResult(
+        id=hop.id,
+        name=hop.name,
+        kind="link",
+        serves=hop.serves,
+        link_bytes_per_s=link,
+        links=hop.links,
+        capacity_bytes_per_s=capacity,
+        required_bytes_per_s=required,
+        ratio=capacity / required if required > 0 else None,
+        direction=direction,
+        because=f"{who}, {verb}" if required > 0 else "nothing asked of it",
+    )
+
+
+def _less(capacity_a: float, required_a: float, capacity_b: float, required_b: float) -> bool:
+    """Whether a's capacity ÷ required is below b's, without dividing by nothing."""
+    return capacity_a * required_b < capacity_b * required_a
+
+
+def _pool(pool: PoolResult, brief: BriefResult) -> HopResult:
+    mean_read, mean_write = brief.read.mean_bytes_per_s, brief.write.mean_bytes_per_s
+    total = mean_read + mean_write
+    reads = mean_read / total if total > 0 else 1.0
+    read, write = pool.read.middle_bytes_per_s, pool.write.middle_bytes_per_s
+    capacity = 1 / (reads / read + (1 - reads) / write)
+    required = brief.both.sized_bytes_per_s
+    return HopResult(
+        id=pool.id,
+        name=pool.name,
+        kind="pool",
+        serves="all",
+        link_bytes_per_s=capacity,
+        links=1,
+        capacity_bytes_per_s=capacity,
+        required_bytes_per_s=required,
+        ratio=capacity / required if required > 0 else None,
+        direction="both",
+        because="all seats together, playing and writing" if required > 0 else "nothing asked of it",
+    )

@@ -1,0 +1,1 @@
+"""The ``larder`` command: a thin skin over the core, the only place where it meets files and streams."""

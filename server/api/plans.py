@@ -1,0 +1,346 @@
+"""Plans of a studio: list, ask, save, undo, explain, and files in and out."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Any
+from uuid import UUID
+
+from django.db.models import F
+from django.http import HttpRequest, HttpResponse
+from django.utils.text import slugify
+from larder.bundle import Bundle
+from larder.document import MOST_OPERATIONS, Operation, apply_patch
+from larder.errors import Refused
+from larder.evaluation import Evaluation, evaluate
+from larder.explain import Explanation, explain
+from larder.fields import Name
+from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip, read_probe
+from larder.reading import LARGEST_BUNDLE_BYTES, bundle_from, read_bundle
+from larder.scales import Verdict
+from ninja import File, Router
+from ninja.files import UploadedFile
+from pydantic import BaseModel, Field
+
+from accounts.models import Role
+from accounts.scope import scope_of
+from plans import actions
+from plans.models import Kind, Plan, Revision
+
+from .envelope import ErrorOut
+
+router = Router(tags=["plans"])
+
+STUDIO = "/studios/{slug:studio}"
+PLAN = STUDIO + "/plans/{uuid:plan_id}"
+
+_READ_ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+_WRITE_ERRORS = _READ_ERRORS | {409: ErrorOut}
+HISTORY_SHOWN = 200
+
+PatchIn = Annotated[tuple[Operation, ...], Field(max_length=MOST_OPERATIONS)]
+RevisionNumber = Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
+class PlanRow(BaseModel):
+    """A plan on the list, with its four verdicts."""
+
+    id: UUID
+    name: str
+    note: str
+    head: int
+    changed_at: datetime
+    changed_by: str | None
+    speed: Verdict
+    space: Verdict
+    safety: Verdict
+    money: Verdict
+    findings: int
+
+
+class PlanOut(BaseModel):
+    """An open plan: its document at the head, its evaluation, and what this person can do."""
+
+    id: UUID
+    name: str
+    role: Role
+    head: int
+    changed_at: datetime
+    changed_by: str | None
+    document: Bundle
+    evaluation: Evaluation
+    can_undo: bool
+    can_redo: bool
+
+
+class HeadOut(BaseModel):
+    """The number of a plan's newest revision."""
+
+    head: int
+
+
+class SavedOut(PlanOut):
+    """The plan after a save; ``merged`` says that somebody else's changes came in with it."""
+
+    merged: bool = False
+
+
+class NewPlan(BaseModel):
+    """A plan to begin."""
+
+    name: Name
+
+
+class Ask(BaseModel):
+    """A question: the base revision with a patch on it. ``seq`` comes back with the answer."""
+
+    base: RevisionNumber
+    patch: PatchIn = ()
+    seq: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+
+class Answer(BaseModel):
+    """The evaluation of what was asked; nothing was saved."""
+
+    seq: int
+    evaluation: Evaluation
+
+
+class AskWhy(Ask):
+    """A question about one figure."""
+
+    figure_id: Annotated[str, Field(max_length=100)]
+
+
+class Changes(BaseModel):
+    """Changes to save, and the revision they were made on."""
+
+    base: RevisionNumber
+    patch: PatchIn
+
+
+class RevisionRow(BaseModel):
+    """One line of a plan's history."""
+
+    number: int
+    kind: Kind
+    summary: str
+    author: str | None
+    created_at: datetime
+
+
+class ClipOut(BaseModel):
+    """What ffprobe measured, ready to become a format."""
+
+    clip: Clip
+
+
+def _plan_out(request: HttpRequest, studio: str, revision: Revision) -> dict[str, Any]:
+    scope = scope_of(request, studio, Role.VIEWER)
+    plan = revision.plan
+    bundle = bundle_from(revision.document)
+    undo, redo = actions.own_steps(scope, plan)
+    may_write = scope.role.may(Role.TECHNICIAN)
+    return {
+        "id": plan.pk,
+        "name": plan.name,
+        "role": scope.role,
+        "head": revision.number,
+        "changed_at": revision.created_at,
+        "changed_by": revision.author.username if revision.author else None,
+        "document": bundle,
+        "evaluation": evaluate(bundle),
+        "can_undo": may_write and bool(undo),
+        "can_redo": may_write and bool(redo),
+    }
+
+
+@router.get(f"{STUDIO}/plans", response={200: list[PlanRow], **_READ_ERRORS}, operation_id="list_plans")
+def list_plans(request: HttpRequest, studio: str) -> list[PlanRow]:
+    """The studio's plans, the last changed first."""
+    scope = scope_of(request, studio, Role.VIEWER)
+    heads = Revision.objects.filter(
+        studio=scope.studio, plan__removed_at=None, number=F("plan__head")
+    ).select_related("plan", "author")
+    return [_row(revision) for revision in heads.order_by("-created_at", "plan__name")]
+
+
+def _row(revision: Revision) -> PlanRow:
+    bundle = bundle_from(revision.document)
+    evaluation = evaluate(bundle)
+    scales = evaluation.scales
+    return PlanRow(
+        id=revision.plan.pk,
+        name=revision.plan.name,
+        note=bundle.plan.note,
+        head=revision.number,
+        changed_at=revision.created_at,
+        changed_by=revision.author.username if revision.author else None,
+        speed=scales.speed.verdict,
+        space=scales.space.verdict,
+        safety=scales.safety.verdict,
+        money=scales.money.verdict,
+        findings=sum(f.accepted_reason is None for f in evaluation.findings),
+    )
+
+
+@router.post(f"{STUDIO}/plans", response={201: PlanOut, **_READ_ERRORS}, operation_id="create_plan")
+def create_plan(request: HttpRequest, studio: str, body: NewPlan) -> tuple[int, dict[str, Any]]:
+    """Begin a plan from the smallest honest one."""
+    scope = scope_of(request, studio, Role.TECHNICIAN)
+    plan = actions.create_plan(scope, actions.starter_bundle(body.name, date.today()))
+    return 201, _plan_out(request, studio, actions.revision_in(plan, 1))
+
+
+@router.post(f"{STUDIO}/plans/import", response={201: PlanOut, **_READ_ERRORS}, operation_id="import_plan")
+def import_plan(
+    request: HttpRequest, studio: str, file: Annotated[UploadedFile, File()]
+) -> tuple[int, dict[str, Any]]:
+    """Begin a plan from a plan file, of this or another machine."""
+    scope = scope_of(request, studio, Role.TECHNICIAN)
+    if (file.size or 0) > LARGEST_BUNDLE_BYTES:
+        limit = f"a file of at most {LARGEST_BUNDLE_BYTES} bytes"
+        raise Refused("plan file", f"{file.size} bytes", limit)
+    plan = actions.create_plan(scope, read_bundle(file.read()))
+    return 201, _plan_out(request, studio, actions.revision_in(plan, 1))
+
+
+@router.post(f"{STUDIO}/probe", response={200: ClipOut, **_READ_ERRORS}, operation_id="probe_clip")
+def probe_clip(request: HttpRequest, studio: str, file: Annotated[UploadedFile, File()]) -> ClipOut:
+    """Read an ffprobe file; nothing is saved, the plan takes the figures as a format."""
+    scope_of(request, studio, Role.TECHNICIAN)
+    if (file.size or 0) > LARGEST_PROBE_BYTES:
+        raise Refused("probe file", f"{file.size} bytes", PROBE_ACCEPTED)
+    return ClipOut(clip=read_probe(file.file))
+
+
+@router.get(
+    PLAN, response={200: PlanOut, **_READ_ERRORS}, operation_id="get_plan")
+def get_plan(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
+    """An open plan at its head."""
+    plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
+    return _plan_out(request, studio, actions.revision_in(plan, plan.head))
+
+
+@router.get(
+    f"{PLAN}/head", response={200: HeadOut, **_READ_ERRORS}, operation_id="get_head"
+)
+def get_head(request: HttpRequest, studio: str, plan_id: UUID) -> HeadOut:
+    """The newest revision's number, to see whether somebody else has saved."""
+    return HeadOut(head=actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id).head)
+
+
+def _asked(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Bundle:
+    """The bundle a question is about: the base revision with the patch on it."""
+    plan: Plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
+    document = actions.revision_in(plan, body.base).document
+    return bundle_from(apply_patch(document, body.patch))
+
+
+@router.post(
+    f"{PLAN}/evaluate", response={200: Answer, **_READ_ERRORS}, operation_id="evaluate_plan"
+)
+def evaluate_plan(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Answer:
+    """Ask without saving: what would the verdict be with this patch?"""
+    return Answer(seq=body.seq, evaluation=evaluate(_asked(request, studio, plan_id, body)))
+
+
+@router.post(
+    f"{PLAN}/explain", response={200: Explanation, **_READ_ERRORS}, operation_id="explain_figure"
+)
+def explain_figure(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhy) -> Explanation:
+    """The working of one figure of what was asked."""
+    return explain(_asked(request, studio, plan_id, body), body.figure_id)
+
+
+@router.get(
+    f"{PLAN}/revisions",
+    response={200: list[RevisionRow], **_READ_ERRORS},
+    operation_id="list_revisions",
+)
+def list_revisions(request: HttpRequest, studio: str, plan_id: UUID) -> list[RevisionRow]:
+    """The plan's history, newest first."""
+    plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
+    rows = plan.revisions.select_related("author").defer("document", "patch", "inverse")
+    return [
+        RevisionRow(
+            number=r.number,
+            kind=Kind(r.kind),
+            summary=r.summary,
+            author=r.author.username if r.author else None,
+            created_at=r.created_at,
+        )
+        for r in rows[:HISTORY_SHOWN]
+    ]
+
+
+@router.post(
+    f"{PLAN}/revisions", response={200: SavedOut, **_WRITE_ERRORS}, operation_id="save_changes"
+)
+def save_changes(request: HttpRequest, studio: str, plan_id: UUID, body: Changes) -> dict[str, Any]:
+    """Save changes; a stale base is merged, and only the same field changed twice is a clash."""
+    scope = scope_of(request, studio, Role.TECHNICIAN)
+    saved = actions.save_changes(scope, plan_id, body.base, body.patch)
+    return _plan_out(request, studio, saved.revision) | {"merged": saved.merged}
+
+
+@router.post(
+    f"{PLAN}/undo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="undo"
+)
+def undo(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
+    """Take back this person's last change."""
+    scope = scope_of(request, studio, Role.TECHNICIAN)
+    return _plan_out(request, studio, actions.step_back(scope, plan_id, Kind.UNDO))
+
+
+@router.post(
+    f"{PLAN}/redo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="redo"
+)
+def redo(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
+    """Bring back this person's last undone change."""
+    scope = scope_of(request, studio, Role.TECHNICIAN)
+    return _plan_out(request, studio, actions.step_back(scope, plan_id, Kind.REDO))
+
+
+@router.post(
+    PLAN + "/revisions/{int:number}/restore",
+    response={200: PlanOut, **_WRITE_ERRORS},
+    operation_id="restore_revision",
+)
+def restore_revision(
+    request: HttpRequest, studio: str, plan_id: UUID, number: RevisionNumber
+) -> dict[str, Any]:
+    """Make an earlier revision the plan's state again."""
+    scope = scope_of(request, studio, Role.TECHNICIAN)
+    return _plan_out(request, studio, actions.restore(scope, plan_id, number))
+
+
+@router.get(
+    f"{PLAN}/bundle", response={200: Bundle, **_READ_ERRORS}, operation_id="get_bundle")
+def get_bundle(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse:
+    """The plan as a closed file that gives the same figures anywhere."""
+    plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
+    bundle = bundle_from(actions.revision_in(plan, plan.head).document)
+    name = slugify(plan.name) or "plan"
+    return HttpResponse(
+        bundle.model_dump_json(by_alias=True, indent=2) + "\n",
+        content_type="application/json",
+        headers={"Content-Disposition": f'attachment; filename="{name}-r{plan.head}.json"'},
+    )
+
+
+@router.delete(
+    PLAN, response={204: None, **_READ_ERRORS}, operation_id="remove_plan")
+def remove_plan(request: HttpRequest, studio: str, plan_id: UUID) -> tuple[int, None]:
+    """Take a plan off the list; it can be brought back."""
+    actions.remove_plan(scope_of(request, studio, Role.OWNER), plan_id)
+    return 204, None
+
+
+@router.post(
+    f"{PLAN}/bring-back", response={204: None, **_READ_ERRORS}, operation_id="bring_back_plan"
+)
+def bring_back_plan(request: HttpRequest, studio: str, plan_id: UUID) -> tuple[int, None]:
+    """Put a removed plan on the list again."""
+    actions.bring_back(scope_of(request, studio, Role.OWNER), plan_id)
+    return 204, None

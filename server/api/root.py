@@ -1,0 +1,22 @@
+"""Put the API together."""
+
+from __future__ import annotations
+
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from . import envelope
+from .plans import router as plans
+from .sessions import router as sessions
+
+api = NinjaAPI(
+    title="Grand Larder",
+    version="1",
+    description="Plans of shared storage: asked, saved, merged, explained.",
+    docs_url=None,
+    auth=django_auth,
+    urls_namespace="api",
+)
+envelope.install(api)
+api.add_router("", sessions)
+api.add_router("", plans)

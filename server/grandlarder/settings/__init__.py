@@ -1,0 +1,1 @@
+"""Settings: ``base`` for all, ``production`` safe by default, ``demo`` for ./start, ``test`` for ./test."""

@@ -1,0 +1,19 @@
+"""Safe by default: HTTPS only, and no start without a secret key and host names."""
+
+from django.core.exceptions import ImproperlyConfigured
+
+from .base import *  # noqa: F403
+from .base import ALLOWED_HOSTS, SECRET_KEY
+
+if len(SECRET_KEY) < 50:
+    raise ImproperlyConfigured("LARDER_SECRET_KEY must be set to a random text of 50 characters or more.")
+if not ALLOWED_HOSTS:
+    raise ImproperlyConfigured("LARDER_HOSTS must list the host names to answer to, joined by commas.")
+
+SECURE_SSL_REDIRECT = True
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+SECURE_HSTS_SECONDS = 365 * 24 * 3600
+SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+SECURE_HSTS_PRELOAD = True
+SESSION_COOKIE_SECURE = True
+CSRF_COOKIE_SECURE = True

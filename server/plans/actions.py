@@ -1,0 +1,268 @@
+"""Every change of a plan is one function here: permission, change and audit entry together.
+
+Callers pass a :class:`Scope`, which was checked for the role where it was made; each action states
+the role it needs and checks it again against the scope, in one place.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import date
+from functools import wraps
+from typing import Any, Concatenate, ParamSpec, TypeVar
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+from larder.bundle import SCHEMA_VERSION, Bundle
+from larder.document import Clash, Operation, apply_patch, diff, merge
+from larder.reading import bundle_from
+
+from accounts.models import Role
+from accounts.scope import NotAllowed, NotHere, Scope
+
+from .models import AuditEntry, Kind, Plan, Revision
+from .summary import summary_of
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+class Clashing(Exception):
+    """Somebody changed the same place meanwhile; nothing was saved and nothing is lost."""
+
+    def __init__(self, head: Revision, clashes: tuple[Clash, ...]) -> None:
+        self.head, self.clashes = head, clashes
+        super().__init__(f"{len(clashes)} fields were changed by both")
+
+
+class NothingToDo(Exception):
+    """There is no change of this person's left to undo or redo."""
+
+
+@dataclass(frozen=True)
+class Saved:
+    """What a save made of the plan: the new head, and whether other people's changes came in."""
+
+    revision: Revision
+    merged: bool
+
+
+def needs(
+    role: Role,
+) -> Callable[[Callable[Concatenate[Scope, P], R]], Callable[Concatenate[Scope, P], R]]:
+    """Refuse the action unless the scope's role includes ``role``; run it in one transaction."""
+
+    def wrap(action: Callable[Concatenate[Scope, P], R]) -> Callable[Concatenate[Scope, P], R]:
+        @wraps(action)
+        def checked(scope: Scope, *args: P.args, **kwargs: P.kwargs) -> R:
+            if not scope.role.may(role):
+                raise NotAllowed(scope.role, role)
+            with transaction.atomic():
+                return action(scope, *args, **kwargs)
+
+        return checked
+
+    return wrap
+
+
+def plan_in(scope: Scope, plan_id: UUID, *, lock: bool = False, removed: bool = False) -> Plan:
+    """The studio's plan; raises :class:`NotHere` for another studio's, or one that was removed."""
+    plans = Plan.objects.filter(studio=scope.studio, removed_at__isnull=not removed)
+    plan = (plans.select_for_update() if lock else plans).filter(pk=plan_id).first()
+    if plan is None:
+        raise NotHere
+    return plan
+
+
+def revision_in(plan: Plan, number: int) -> Revision:
+    """Revision ``number`` of a plan; raises :class:`NotHere`."""
+    revision = Revision.objects.filter(plan=plan, studio=plan.studio_id, number=number).first()
+    if revision is None:
+        raise NotHere
+    return revision
+
+
+def _audit(scope: Scope, action: str, plan: Plan, detail: str = "") -> None:
+    AuditEntry.objects.create(
+        studio=scope.studio,
+        person=scope.person,
+        action=action,
+        plan_id=plan.pk,
+        plan_name=plan.name,
+        detail=detail,
+    )
+
+
+def _append(
+    scope: Scope,
+    plan: Plan,
+    bundle: Bundle,
+    before: dict[str, Any],
+    kind: Kind,
+    undoes: int | None = None,
+) -> Revision:
+    """A new head holding ``bundle``; patch and inverse are what truly changed."""
+    document = bundle.document()
+    patch = diff(before, document) if before else ()
+    inverse = diff(document, before) if before else ()
+    plan.head += 1
+    plan.name = bundle.plan.name
+    plan.save(update_fields=["head", "name", "changed_at"])
+    revision = Revision.objects.create(
+        studio=scope.studio,
+        plan=plan,
+        number=plan.head,
+        kind=kind,
+        undoes=undoes,
+        schema_version=SCHEMA_VERSION,
+        document=document,
+        patch=_plain(patch),
+        inverse=_plain(inverse),
+        summary=summary_of(kind, patch, before or document, document)[:400],
+        author=scope.person,
+    )
+    _audit(scope, kind.value, plan, revision.summary)
+    return revision
+
+
+def _plain(patch: Sequence[Operation]) -> list[dict[str, Any]]:
+    return [operation.model_dump(mode="json") for operation in patch]
+
+
+def _operations(stored: Any) -> tuple[Operation, ...]:
+    return tuple(Operation.model_validate(operation) for operation in stored)
+
+
+@needs(Role.TECHNICIAN)
+def create_plan(scope: Scope, bundle: Bundle) -> Plan:
+    """A plan that starts from ``bundle``, new or imported."""
+    plan = Plan.objects.create(studio=scope.studio, name=bundle.plan.name)
+    _append(scope, plan, bundle, {}, Kind.START)
+    return plan
+
+
+@needs(Role.TECHNICIAN)
+def save_changes(scope: Scope, plan_id: UUID, base: int, patch: tuple[Operation, ...]) -> Saved:
+    """Write ``patch``, which was made on revision ``base``, onto the head.
+
+    A stale base is merged by item; raises :class:`Clashing` where both changed the same place, and
+    the core's RefusedMany where the result is not a plan.
+    """
+    plan = plan_in(scope, plan_id, lock=True)
+    head = revision_in(plan, plan.head)
+    start = head if base == plan.head else revision_in(plan, base)
+    # Canonical first ("18TB" becomes bytes), so that equal values are seen as equal in the merge.
+    wanted = bundle_from(apply_patch(start.document, patch)).document()
+    if start is not head:
+        wanted, clashes = merge(start.document, diff(start.document, wanted), head.document)
+        if clashes:
+            raise Clashing(head, clashes)
+    if wanted == head.document:
+        return Saved(head, merged=start is not head)
+    revision = _append(scope, plan, bundle_from(wanted), head.document, Kind.EDIT)
+    return Saved(revision, merged=start is not head)
+
+
+@needs(Role.TECHNICIAN)
+def step_back(scope: Scope, plan_id: UUID, kind: Kind) -> Revision:
+    """Undo this person's last change still standing, or redo the last one undone.
+
+    Other people's later changes stay; raises :class:`Clashing` where they touch the same place.
+    """
+    plan = plan_in(scope, plan_id, lock=True)
+    undo, redo = own_steps(scope, plan)
+    stack = undo if kind is Kind.UNDO else redo
+    if not stack:
+        raise NothingToDo
+    step = revision_in(plan, stack[-1])
+    head = revision_in(plan, plan.head)
+    # From the state the change led to, take it back; then bring that onto today's head.
+    document, clashes = merge(step.document, _operations(step.inverse), head.document)
+    if clashes:
+        raise Clashing(head, clashes)
+    undoes = stack[-1] if kind is Kind.UNDO else step.undoes
+    return _append(scope, plan, bundle_from(document), head.document, kind, undoes)
+
+
+def own_steps(scope: Scope, plan: Plan) -> tuple[list[int], list[int]]:
+    """Numbers of this person's revisions that can be undone, and that can be redone, oldest first."""
+    undo: list[int] = []
+    redo: list[int] = []
+    own = Revision.objects.filter(plan=plan, author=scope.person).exclude(kind=Kind.START)
+    for number, kind in own.order_by("number").values_list("number", "kind"):
+        if kind == Kind.UNDO:
+            undo.pop()
+            redo.append(number)
+        elif kind == Kind.REDO:
+            redo.pop()
+            undo.append(number)
+        else:
+            undo.append(number)
+            redo.clear()
+    return undo, redo
+
+
+@needs(Role.TECHNICIAN)
+def restore(scope: Scope, plan_id: UUID, number: int) -> Revision:
+    """Make an earlier revision the plan's state again, as a new revision."""
+    plan = plan_in(scope, plan_id, lock=True)
+    head = revision_in(plan, plan.head)
+    earlier = revision_in(plan, number)
+    if earlier.document == head.document:
+        return head
+    return _append(scope, plan, bundle_from(earlier.document), head.document, Kind.RESTORE)
+
+
+@needs(Role.OWNER)
+def remove_plan(scope: Scope, plan_id: UUID) -> Plan:
+    """Take a plan off the list; it can be brought back."""
+    plan = plan_in(scope, plan_id, lock=True)
+    plan.removed_at = timezone.now()
+    plan.save(update_fields=["removed_at"])
+    _audit(scope, "remove", plan)
+    return plan
+
+
+@needs(Role.OWNER)
+def bring_back(scope: Scope, plan_id: UUID) -> Plan:
+    """Put a removed plan on the list again."""
+    plan = plan_in(scope, plan_id, lock=True, removed=True)
+    plan.removed_at = None
+    plan.save(update_fields=["removed_at"])
+    _audit(scope, "bring back", plan)
+    return plan
+
+
+def starter_bundle(name: str, today: date) -> Bundle:
+    """The smallest honest plan: two drives in a mirror, nobody on them yet, three years ahead."""
+    horizon = today.replace(year=today.year + 3, day=min(today.day, 28))
+    return bundle_from(
+        {
+            "schema": SCHEMA_VERSION,
+            "as_of": today.isoformat(),
+            "plan": {
+                "name": name,
+                "brief": {"budget": "2000.00", "horizon_date": horizon.isoformat()},
+                "pools": [
+                    {
+                        "id": "main",
+                        "name": "Main pool",
+                        "drive_count": 2,
+                        "drive_bytes": 12 * 10**12,
+                        "drive_read_bytes_per_s": 220e6,
+                        "drive_write_bytes_per_s": 220e6,
+                        "layout": "mirror",
+                    }
+                ],
+                "wiring": {
+                    "hops": [
+                        {"id": "seat-port", "name": "Workstation port", "speed": "10GbE", "serves": "seat"},
+                        {"id": "switch", "name": "Switch port to the box", "speed": "10GbE"},
+                        {"id": "box-port", "name": "Box port", "speed": "10GbE"},
+                    ]
+                },
+            },
+        }
+    )

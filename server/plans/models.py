@@ -1,0 +1,85 @@
+"""Plans and their revisions: a plan row says who and what, revisions hold the whole document."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import models
+
+from accounts.models import Person, Studio
+
+
+class Plan(models.Model):
+    """A plan of a studio. ``head`` is the number of its newest revision."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="plans")
+    name = models.CharField(max_length=80)
+    head = models.PositiveIntegerField(default=0)
+    created_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+    removed_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ("-changed_at", "name")
+        constraints = (
+            # What the revisions' composite key refers to, so that no row can change studios alone.
+            models.UniqueConstraint(fields=("studio", "id"), name="plan_belongs_to_studio"),
+        )
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Kind(models.TextChoices):
+    """How a revision came about."""
+
+    START = "start", "Start"
+    EDIT = "edit", "Edit"
+    UNDO = "undo", "Undo"
+    REDO = "redo", "Redo"
+    RESTORE = "restore", "Restore"
+
+
+class Revision(models.Model):
+    """One immutable state of a plan, with the patch that led to it and the one that leads back."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="+")
+    plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=8, choices=Kind.choices)
+    undoes = models.PositiveIntegerField(null=True, blank=True)
+    schema_version = models.CharField(max_length=40)
+    document = models.JSONField()
+    patch = models.JSONField(default=list)
+    inverse = models.JSONField(default=list)
+    summary = models.CharField(max_length=400)
+    author = models.ForeignKey(Person, null=True, on_delete=models.SET_NULL, related_name="+")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-number",)
+        constraints = (
+            models.UniqueConstraint(fields=("plan", "number"), name="one_revision_per_number"),
+        )
+
+    def __str__(self) -> str:
+        return f"{self.plan_id} revision {self.number}"
+
+
+class AuditEntry(models.Model):
+    """Who did what to which plan; kept when the plan goes."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="audit")
+    person = models.ForeignKey(Person, null=True, on_delete=models.SET_NULL, related_name="+")
+    action = models.CharField(max_length=40)
+    plan_id = models.UUIDField()
+    plan_name = models.CharField(max_length=80)
+    detail = models.CharField(max_length=400, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-at", "-id")
+
+    def __str__(self) -> str:
+        return f"{self.action} {self.plan_name}"
