@@ -9,17 +9,20 @@ class LarderError(ValueError):
     """Base class of everything the core refuses."""
 
 
-@dataclass(frozen=True)
+@dataclass(eq=False)
 class Refused(LarderError):
     """One value that cannot be used.
 
     ``field`` is what the person knows it by, ``value`` what was given, ``accepted`` what would be
-    right, as a noun phrase ("a whole number from 0 to 24").
+    right, as a noun phrase ("a whole number from 0 to 24"). Not frozen: Python itself writes an
+    exception's traceback.
     """
 
     field: str
     value: object
     accepted: str
+    label: str = ""
+    """The field's name in words, where ``field`` is a path."""
 
     @property
     def sentence(self) -> str:

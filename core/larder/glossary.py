@@ -44,7 +44,7 @@ def _entry(field: JsonSchema) -> JsonSchema:
         "choices": field.get("enum"),
         "default": field.get("default"),
     }
-    return {key: value for key, value in entry.items() if value not in (None, False)}
+    return {key: value for key, value in entry.items() if value is not None and value is not False}
 
 
 def _number_part(field: JsonSchema) -> JsonSchema:

@@ -1,0 +1,80 @@
+import createClient, { type Middleware } from "openapi-fetch";
+
+import type { components, paths } from "../generated/api";
+
+type Schemas = components["schemas"];
+export type PlanOut = Schemas["PlanOut"];
+export type PlanRow = Schemas["PlanRow"];
+export type Session = Schemas["SessionOut"];
+export type Evaluation = Schemas["Evaluation"];
+export type Operation = Schemas["Operation"];
+export type Problem = Schemas["Problem"];
+export type ErrorOut = Schemas["ErrorOut"];
+export type Clash = Schemas["ClashOut"];
+export type Explanation = Schemas["Explanation"];
+export type RevisionRow = Schemas["RevisionRow"];
+export type Finding = Schemas["Finding"];
+export type Scale = Schemas["Scale"];
+export type PoolResult = Schemas["PoolResult"];
+export type HopResult = Schemas["HopResult"];
+export type Clip = Schemas["Clip"];
+export type PlanDocument = PlanOut["document"];
+
+/** Every request that changes something carries the token of Django's own cookie. */
+const forgeryToken: Middleware = {
+  onRequest({ request }) {
+    const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1];
+    if (token && request.method !== "GET") request.headers.set("X-CSRFToken", token);
+    return request;
+  },
+};
+
+export const client = createClient<paths>({ baseUrl: window.location.origin });
+client.use(forgeryToken);
+
+const UNREACHABLE = "The server cannot be reached; what you typed is kept here.";
+const FAULT = "The server could not answer; what you typed is kept here. Its log says why.";
+
+/** An answer that is not a success, with the server's envelope where there was one. */
+export class Failure extends Error {
+  constructor(
+    readonly status: number,
+    readonly envelope: ErrorOut | null,
+  ) {
+    super(envelope?.sentence ?? (status ? FAULT : UNREACHABLE));
+  }
+}
+
+interface Answered<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** The data of an answer, or a {@link Failure}. */
+export async function dataOf<T>(answer: Promise<Answered<T>>): Promise<T> {
+  let settled: Answered<T>;
+  try {
+    settled = await answer;
+  } catch {
+    throw new Failure(0, null);
+  }
+  if (settled.response.ok) return settled.data as T;
+  throw new Failure(settled.response.status, isEnvelope(settled.error) ? settled.error : null);
+}
+
+const isEnvelope = (error: unknown): error is ErrorOut =>
+  typeof error === "object" && error !== null && "sentence" in error;
+
+/** A file for one of the two endpoints that take one. */
+export async function sendFile<T>(url: string, file: File): Promise<T> {
+  const form = new FormData();
+  form.set("file", file);
+  const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+  const headers = { "X-CSRFToken": token };
+  const answer = fetch(url, { method: "POST", body: form, headers }).then(async (response) => {
+    const json: unknown = await response.json().catch(() => undefined);
+    return response.ok ? { data: json as T, response } : { error: json, response };
+  });
+  return dataOf<T>(answer);
+}

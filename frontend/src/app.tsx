@@ -1,0 +1,45 @@
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { Link, Navigate, Route, Routes } from "react-router";
+
+import { client, dataOf } from "./api/client";
+import { PlansPage } from "./pages/PlansPage";
+import { SignInPage } from "./pages/SignInPage";
+
+const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.PlanPage })));
+
+/** Who is signed in decides what there is to see. */
+export function App() {
+  const session = useQuery({
+    queryKey: ["session"],
+    queryFn: () => dataOf(client.GET("/api/session")),
+  });
+  if (session.isPending) return <p className="faint p-8">Opening the larder …</p>;
+  if (session.isError) return <p className="problem p-8">{session.error.message}</p>;
+  const first = session.data.studios[0];
+  if (!session.data.person) return <SignInPage />;
+  if (!first)
+    return <p className="p-8">You are signed in, but belong to no studio yet. Ask its owner.</p>;
+  return (
+    <Suspense fallback={<p className="faint p-8">Opening …</p>}>
+      <Routes>
+        <Route path="/" element={<Navigate to={`/s/${first.slug}/plans`} replace />} />
+        <Route path="/s/:studio/plans" element={<PlansPage session={session.data} />} />
+        <Route path="/s/:studio/plans/:planId" element={<Navigate to="brief" replace />} />
+        <Route path="/s/:studio/plans/:planId/:stage" element={<PlanPage />} />
+        <Route path="*" element={<NotHere />} />
+      </Routes>
+    </Suspense>
+  );
+}
+
+function NotHere() {
+  return (
+    <main className="p-8">
+      <h1 className="text-xl">There is nothing at this address</h1>
+      <Link className="text-button" to="/">
+        To the plans
+      </Link>
+    </main>
+  );
+}

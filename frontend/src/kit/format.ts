@@ -1,0 +1,91 @@
+/** Figures as text: base units in, the trade's units out. Presentation only; nothing is judged here. */
+
+const plain = (digits: number) =>
+  new Intl.NumberFormat("en-GB", { minimumFractionDigits: digits, maximumFractionDigits: digits });
+const WHOLE = plain(0);
+const TENTHS = plain(1);
+const HUNDREDTHS = plain(2);
+
+const TB = 1e12;
+const GB = 1e9;
+const TIB = 2 ** 40;
+
+/** "57.0 TB", below one terabyte "480 GB". */
+export function sizeText(bytes: number): string {
+  if (Math.abs(bytes) < TB && bytes !== 0) return `${WHOLE.format(bytes / GB)} GB`;
+  return `${TENTHS.format(bytes / TB)} TB`;
+}
+
+/** "57.0 TB · 51.9 TiB": the carton's number beside the screen's. */
+export function bothSizes(bytes: number): string {
+  return `${TENTHS.format(bytes / TB)} TB · ${TENTHS.format(bytes / TIB)} TiB`;
+}
+
+/** "1,420 MB/s". */
+export function rateText(bytesPerS: number): string {
+  return `${rateNumber(bytesPerS)} MB/s`;
+}
+
+export function rateNumber(bytesPerS: number): string {
+  const mb = bytesPerS / 1e6;
+  return mb > 0 && mb < 10 ? TENTHS.format(mb) : WHOLE.format(mb);
+}
+
+/** "€9,840" for whole sums, "€173.20" otherwise. */
+export function moneyText(amount: number | string, currency: string): string {
+  const value = Number(amount);
+  const digits = Number.isInteger(value) ? 0 : 2;
+  return new Intl.NumberFormat("en-GB", {
+    style: "currency",
+    currency,
+    minimumFractionDigits: digits,
+    maximumFractionDigits: digits,
+  }).format(value);
+}
+
+export function ratioText(ratio: number): string {
+  return `× ${ratio >= 100 ? WHOLE.format(ratio) : HUNDREDTHS.format(ratio)}`;
+}
+
+/** Any explained or evidenced value, by the unit the core gave it. */
+export function valueText(value: number | string, unit: string, currency: string): string {
+  if (unit === "money") return moneyText(value, currency);
+  if (typeof value === "string") return unit ? `${value} ${unit}` : value;
+  switch (unit) {
+    case "bytes":
+      return sizeText(value);
+    case "bytes_per_s":
+      return rateText(value);
+    case "ratio":
+      return ratioText(value);
+    case "tib":
+      return `${TENTHS.format(value)} TiB`;
+    case "share":
+      return `${WHOLE.format(value * 100)} %`;
+    case "probability":
+      return HUNDREDTHS.format(value);
+    case "count":
+      return WHOLE.format(value);
+    default:
+      return `${Number.isInteger(value) ? WHOLE.format(value) : HUNDREDTHS.format(value)} ${unit}`.trim();
+  }
+}
+
+/** "just now", "4 min ago", "3 h ago", else the date. */
+export function agoText(iso: string, now: number): string {
+  const minutes = Math.floor((now - Date.parse(iso)) / 60_000);
+  if (minutes < 1) return "just now";
+  if (minutes < 60) return `${minutes} min ago`;
+  if (minutes < 24 * 60) return `${Math.floor(minutes / 60)} h ago`;
+  return new Date(iso).toLocaleDateString("en-GB", {
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+  });
+}
+
+/** "pool_reserve" as a label. */
+export function stepLabel(step: string): string {
+  const words = step.replaceAll("_", " ");
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}

@@ -1,0 +1,25 @@
+/** Hatches for drawings, so that nothing rests on colour: copper for redundancy, ink for overhead. */
+export function Hatches() {
+  return (
+    <defs>
+      <pattern
+        id="hatch-copper"
+        width="9"
+        height="9"
+        patternUnits="userSpaceOnUse"
+        patternTransform="rotate(45)"
+      >
+        <path d="M0 0 V9" className="copper-line" />
+      </pattern>
+      <pattern
+        id="hatch-ink"
+        width="7"
+        height="7"
+        patternUnits="userSpaceOnUse"
+        patternTransform="rotate(45)"
+      >
+        <path d="M0 0 V7" className="ink-line" />
+      </pattern>
+    </defs>
+  );
+}

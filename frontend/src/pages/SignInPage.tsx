@@ -1,0 +1,96 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import type { SubmitEvent } from "react";
+
+import { client, dataOf } from "../api/client";
+import { Beam } from "../kit/Beam";
+import { Mark } from "../kit/Mark";
+import { ThemeSwitch } from "../kit/ThemeSwitch";
+
+/** Name and password; what was typed stays where they do not belong together. */
+export function SignInPage() {
+  const queries = useQueryClient();
+  const signIn = useMutation({
+    mutationFn: (body: { username: string; password: string }) =>
+      dataOf(client.POST("/api/session", { body })),
+    onSuccess: (session) => queries.setQueryData(["session"], session),
+  });
+  const submit = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    signIn.mutate({
+      username: String(form.get("username")),
+      password: String(form.get("password")),
+    });
+  };
+  return (
+    <div className="grid min-h-dvh grid-rows-[auto_1fr]">
+      <header className="flex items-center gap-3 bg-neutral px-5 py-3 text-neutral-content">
+        <Mark />
+        <span className="font-[Bricolage_Grotesque_Variable] text-lg font-bold">Grand Larder</span>
+        <span className="ml-auto">
+          <ThemeSwitch />
+        </span>
+      </header>
+      <main className="mx-auto grid w-full max-w-4xl items-center gap-12 p-8 md:grid-cols-[3fr_2fr]">
+        <div>
+          <h1 className="text-3xl leading-tight">
+            Shared storage for people who edit, weighed before it is bought
+          </h1>
+          <p className="mt-4 max-w-prose">
+            What you need, what will hold you back, what it costs, and what can go wrong: change a
+            number and the four scales answer at once.
+          </p>
+          <ul className="mt-6 space-y-2">
+            {(
+              [
+                ["Speed", "the one hop that limits everyone behind it"],
+                ["Space", "from the carton's number to what may be planned with"],
+                ["Safety", "how many drives may fail with nothing lost"],
+                ["Money", "what is spent of the budget, per plannable TB"],
+              ] as const
+            ).map(([name, words], index) => (
+              <li key={name} className="flex items-center gap-4">
+                <Beam verdict="enough" ratio={[1.5, 1.25, 1.8, 1.12][index] ?? 1} size={48} />
+                <span>
+                  <b className="font-semibold">{name}</b>: {words}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </div>
+        <form className="border-l-2 border-base-300 pl-8" onSubmit={submit}>
+          <h2>Sign in</h2>
+          <label className="mt-4 block">
+            <span className="block">Name</span>
+            <input
+              name="username"
+              className="field mt-1 w-full"
+              autoComplete="username"
+              required
+              maxLength={150}
+            />
+          </label>
+          <label className="mt-3 block">
+            <span className="block">Password</span>
+            <input
+              name="password"
+              type="password"
+              className="field mt-1 w-full"
+              autoComplete="current-password"
+              required
+              maxLength={150}
+            />
+          </label>
+          {signIn.isError && (
+            <p className="problem mt-2" role="alert">
+              {signIn.error.message}
+            </p>
+          )}
+          <button type="submit" className="btn btn-primary mt-5 w-full" disabled={signIn.isPending}>
+            Sign in
+          </button>
+        </form>
+      </main>
+    </div>
+  );
+}

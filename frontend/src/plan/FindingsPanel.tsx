@@ -1,0 +1,117 @@
+import { useState, type SubmitEvent } from "react";
+
+import type { Finding } from "../api/client";
+import { valueText } from "../kit/format";
+import { SidePanel } from "../kit/SidePanel";
+import { usePlanTools, useSnapshot } from "./context";
+
+const SEVERITY: Record<Finding["severity"], { mark: string; word: string; state: string }> = {
+  block: { mark: "■", word: "stops the work", state: "state-short" },
+  warn: { mark: "▲", word: "costs you later", state: "state-tight" },
+  note: { mark: "○", word: "good to know", state: "state-enough" },
+};
+
+/** What is wrong or surprising, how much, why, and what to do about it. */
+export function FindingsPanel({ onClose }: { onClose: () => void }) {
+  const { evaluation } = useSnapshot();
+  return (
+    <SidePanel title="Findings" onClose={onClose}>
+      {evaluation.findings.length === 0 && <p>Nothing stands out in this plan.</p>}
+      <ul className="space-y-5">
+        {evaluation.findings.map((finding) => (
+          <OneFinding key={finding.key} finding={finding} />
+        ))}
+      </ul>
+    </SidePanel>
+  );
+}
+
+function OneFinding({ finding }: { finding: Finding }) {
+  const { session, mayWrite } = usePlanTools();
+  const { document } = useSnapshot();
+  const { mark, word, state } = SEVERITY[finding.severity];
+  const accepted = finding.accepted_reason;
+  const patch = finding.remedy.patch ?? [];
+  return (
+    <li className="border-l-4 border-current pl-3">
+      <p className={`${state} text-sm font-semibold`}>
+        <span aria-hidden="true">{mark}</span> {word}
+      </p>
+      <h3>{finding.title}</h3>
+      <dl className="my-1 grid grid-cols-[1fr_auto] gap-x-3">
+        {finding.evidence.map((piece) => (
+          <div key={piece.label} className="contents">
+            <dt className="faint">{piece.label}</dt>
+            <dd className="text-right font-semibold">
+              {valueText(piece.value, piece.unit, document.currency)}
+            </dd>
+          </div>
+        ))}
+      </dl>
+      <p>{finding.why}</p>
+      {accepted ? (
+        <p className="faint mt-1">
+          Accepted{finding.accepted_by ? ` by ${finding.accepted_by}` : ""}: {accepted}
+        </p>
+      ) : patch.length && mayWrite ? (
+        <button
+          type="button"
+          className="plain-button mt-2"
+          onClick={() => session.change(...patch)}
+        >
+          {finding.remedy.words}
+        </button>
+      ) : (
+        <p className="mt-1">{finding.remedy.words}</p>
+      )}
+      {mayWrite && <Acceptance finding={finding} />}
+    </li>
+  );
+}
+
+function Acceptance({ finding }: { finding: Finding }) {
+  const { session } = usePlanTools();
+  const [open, setOpen] = useState(false);
+  const [reason, setReason] = useState("");
+  if (finding.accepted_reason) {
+    const withdraw = () =>
+      session.change({ op: "remove", path: `plan/acceptances/${finding.key}` });
+    return (
+      <button type="button" className="text-button" onClick={withdraw}>
+        Take the acceptance back
+      </button>
+    );
+  }
+  if (!open) {
+    return (
+      <button type="button" className="text-button ml-3" onClick={() => setOpen(true)}>
+        Accept with a reason
+      </button>
+    );
+  }
+  const accept = (event: SubmitEvent) => {
+    event.preventDefault();
+    if (!reason.trim()) return;
+    session.change({
+      op: "add",
+      path: "plan/acceptances",
+      value: { id: finding.key, reason: reason.trim() },
+    });
+    setOpen(false);
+  };
+  return (
+    <form className="mt-2 flex gap-2" onSubmit={accept}>
+      <input
+        className="field grow"
+        aria-label="Reason for accepting"
+        placeholder="Why this is all right here"
+        maxLength={400}
+        value={reason}
+        onChange={(event) => setReason(event.target.value)}
+      />
+      <button type="submit" className="plain-button" disabled={!reason.trim()}>
+        Accept
+      </button>
+    </form>
+  );
+}

@@ -1,0 +1,53 @@
+import { useState } from "react";
+
+import { shortcutsOn, switchShortcuts } from "../kit/shortcuts";
+import { SidePanel } from "../kit/SidePanel";
+import { STAGES } from "./stages";
+
+/** The keys, and how a plan is worked. */
+export function HelpPanel({ onClose }: { onClose: () => void }) {
+  const [on, setOn] = useState(shortcutsOn());
+  const keys: [string, string][] = [
+    ...STAGES.map((s): [string, string] => [`g ${s.number}`, `go to ${s.name}`]),
+    ["↑ ↓", "in a number: one step; with Shift ten"],
+    ["u", "undo your last change"],
+    ["r", "redo"],
+    ["f", "findings"],
+    ["h", "history"],
+    ["/", "find a stage, figure or command (also Ctrl K)"],
+    ["?", "this help"],
+    ["Esc", "close what is open"],
+  ];
+  return (
+    <SidePanel title="Help" onClose={onClose}>
+      <p>
+        Change a number and the scales below answer at once. Nothing needs saving: a pause or
+        leaving the field writes a revision, and every revision can be brought back. Sizes and rates
+        may be typed with their unit: 18TB, 12.7 TiB, 220 Mb/s.
+      </p>
+      <table className="ledger mt-4">
+        <tbody>
+          {keys.map(([key, words]) => (
+            <tr key={key}>
+              <td className="w-16">
+                <kbd className="font-semibold">{key}</kbd>
+              </td>
+              <td>{words}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <label className="mt-4 block">
+        <input
+          type="checkbox"
+          checked={on}
+          onChange={(event) => {
+            switchShortcuts(event.target.checked);
+            setOn(event.target.checked);
+          }}
+        />{" "}
+        One-key shortcuts (they never act inside a field)
+      </label>
+    </SidePanel>
+  );
+}

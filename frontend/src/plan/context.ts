@@ -1,0 +1,27 @@
+import { createContext, useContext, useSyncExternalStore } from "react";
+
+import type { PlanSession, Snapshot } from "./session";
+
+/** What every part of an open plan can reach. */
+export interface PlanTools {
+  session: PlanSession;
+  studio: string;
+  planId: string;
+  mayWrite: boolean;
+  /** The document as it was when the plan was opened here, to show what a number was before. */
+  opened: Snapshot["document"];
+  explain: (figureId: string) => void;
+}
+
+export const PlanContext = createContext<PlanTools | null>(null);
+
+export function usePlanTools(): PlanTools {
+  const tools = useContext(PlanContext);
+  if (!tools) throw new Error("outside an open plan");
+  return tools;
+}
+
+export function useSnapshot(): Snapshot {
+  const { session } = usePlanTools();
+  return useSyncExternalStore(session.subscribe, session.snapshot);
+}

@@ -1,0 +1,70 @@
+/** Patches on the plan document, the same three operations as the core's: set, add, remove by item id. */
+
+import type { Operation } from "../api/client";
+
+type Json = unknown;
+type Item = { id: string } & Record<string, Json>;
+
+const isItems = (node: Json): node is Item[] => Array.isArray(node);
+
+/** What stands at a path, or undefined. */
+export function valueAt(document: Json, path: string): Json {
+  return path.split("/").reduce<Json>((node, part) => {
+    if (isItems(node)) return node.find((item) => item.id === part);
+    return node && typeof node === "object" ? (node as Record<string, Json>)[part] : undefined;
+  }, document);
+}
+
+/** The document with the operations applied; a path that leads nowhere is left out. */
+export function applied<T>(document: T, operations: readonly Operation[]): T {
+  return operations.reduce<T>((node, op) => at(node, op.path.split("/"), op) as T, document);
+}
+
+function at(node: Json, parts: string[], op: Operation): Json {
+  const [key = "", ...rest] = parts;
+  if (isItems(node)) {
+    const index = node.findIndex((item) => item.id === key);
+    if (index < 0) return node;
+    if (!rest.length && op.op === "remove") return node.toSpliced(index, 1);
+    const next = rest.length ? at(node[index], rest, op) : op.value;
+    return node.with(index, next as Item);
+  }
+  if (!node || typeof node !== "object") return node;
+  const record = node as Record<string, Json>;
+  if (rest.length) return { ...record, [key]: at(record[key], rest, op) };
+  if (op.op === "add") {
+    const items = (record[key] as Item[] | undefined) ?? [];
+    return { ...record, [key]: items.toSpliced(op.at ?? items.length, 0, op.value as Item) };
+  }
+  return { ...record, [key]: op.value };
+}
+
+/** Operations with one more: a field set again replaces its earlier value, an item removed takes its changes along. */
+export function withOperation(operations: readonly Operation[], next: Operation): Operation[] {
+  if (next.op === "set") {
+    return [...operations.filter((op) => !(op.op === "set" && op.path === next.path)), next];
+  }
+  if (next.op === "remove") {
+    const kept = operations.filter(
+      (op) => !(op.op === "set" && op.path.startsWith(`${next.path}/`)),
+    );
+    const isAdded = (op: Operation) =>
+      op.op === "add" && `${op.path}/${(op.value as Item).id}` === next.path;
+    return kept.some(isAdded) ? kept.filter((op) => !isAdded(op)) : [...kept, next];
+  }
+  return [...operations, next];
+}
+
+/** An id that no item of a list has: the word, or the word with a number. */
+export function freshId(word: string, taken: readonly { id: string }[]): string {
+  const stem =
+    word
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^-+|-+$/g, "")
+      .slice(0, 30) || "item";
+  const ids = new Set(taken.map((item) => item.id));
+  let candidate = stem;
+  for (let n = 2; ids.has(candidate); n += 1) candidate = `${stem}-${n}`;
+  return candidate;
+}

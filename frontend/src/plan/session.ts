@@ -1,0 +1,295 @@
+/**
+ * An open plan at work: asks the server while numbers move, saves after a pause, merges and never loses
+ * what was typed. It holds no rule of the trade; it knows which values are asked, saved and refused.
+ */
+
+import type { Clash, Evaluation, Operation, PlanOut, Problem } from "../api/client";
+import { Failure } from "../api/client";
+import { applied, valueAt, withOperation } from "./patch";
+
+export const SAVE_AFTER_MS = 800;
+
+/** What the session needs of the outside; the browser's is in `connection.ts`. */
+export interface Connection {
+  fetchPlan(): Promise<PlanOut>;
+  fetchHead(): Promise<number>;
+  evaluate(
+    base: number,
+    patch: Operation[],
+    seq: number,
+  ): Promise<{ seq: number; evaluation: Evaluation }>;
+  save(base: number, patch: Operation[], leaving: boolean): Promise<PlanOut & { merged?: boolean }>;
+  step(which: "undo" | "redo"): Promise<PlanOut>;
+  restore(revision: number): Promise<PlanOut>;
+}
+
+export interface Snapshot {
+  plan: PlanOut;
+  /** The document with everything accepted so far. */
+  document: PlanOut["document"];
+  evaluation: Evaluation;
+  /** Refused entries by path: what was typed, and the sentence that says what is right. */
+  refused: ReadonlyMap<string, { operation: Operation | null; sentence: string }>;
+  clashes: Clash[];
+  status: "saved" | "changed" | "saving" | "offline";
+  notice: string;
+}
+
+export class PlanSession {
+  private base: PlanOut;
+  private accepted: Operation[] = [];
+  private rejected: Operation[] = [];
+  private refused = new Map<string, { operation: Operation | null; sentence: string }>();
+  private evaluation: Evaluation;
+  private clashes: Clash[] = [];
+  private notice = "";
+  private offline = false;
+  private seq = 0;
+  private asking = false;
+  private askAgain = false;
+  private saving: Promise<void> | null = null;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private listeners = new Set<() => void>();
+  private current: Snapshot;
+
+  constructor(
+    private readonly connection: Connection,
+    plan: PlanOut,
+  ) {
+    this.base = plan;
+    this.evaluation = plan.evaluation;
+    this.current = this.build();
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  snapshot = (): Snapshot => this.current;
+
+  /** The operations that a question about a figure must carry. */
+  get pending(): Operation[] {
+    return this.accepted;
+  }
+
+  get head(): number {
+    return this.base.head;
+  }
+
+  /** Change something; the verdict follows, and a save after a pause. */
+  change(...operations: Operation[]): void {
+    // What was refused is tried again along with the new entry: it may fit now.
+    let next = [...this.accepted, ...this.rejected];
+    for (const operation of operations) next = withOperation(next, operation);
+    this.accepted = next;
+    this.rejected = [];
+    this.refused = new Map();
+    this.publish();
+    void this.ask();
+    this.saveSoon();
+  }
+
+  set(path: string, value: unknown): void {
+    const now = this.refused.get(path)?.operation?.value ?? valueAt(this.current.document, path);
+    if (value !== now) this.change({ op: "set", path, value });
+  }
+
+  /** Save now what is accepted; resolves when it is done. */
+  async flush(leaving = false): Promise<void> {
+    clearTimeout(this.timer);
+    while (this.asking && !leaving) await this.settled();
+    if (this.saving) await this.saving;
+    if (!this.accepted.length || this.clashes.length) return;
+    this.saving = this.save(leaving).finally(() => {
+      this.saving = null;
+      this.publish();
+    });
+    this.publish();
+    await this.saving;
+  }
+
+  async step(which: "undo" | "redo"): Promise<void> {
+    await this.flush();
+    await this.replaceWith(() => this.connection.step(which));
+  }
+
+  async restore(revision: number): Promise<void> {
+    await this.flush();
+    await this.replaceWith(() => this.connection.restore(revision));
+  }
+
+  /** Look whether somebody else has saved, and take their state where nothing of ours is open. */
+  async follow(): Promise<void> {
+    if (this.saving || this.asking || this.clashes.length) return;
+    try {
+      const head = await this.connection.fetchHead();
+      this.offline = false;
+      if (head > this.base.head && !this.accepted.length && !this.rejected.length) {
+        await this.replaceWith(() => this.connection.fetchPlan());
+      } else if (this.accepted.length) await this.flush();
+    } catch {
+      this.offline = true;
+    }
+    this.publish();
+  }
+
+  /** Settle clashes: for each path, whether our value stays. Theirs is in the head already. */
+  async resolve(keepsMine: (path: string) => boolean): Promise<void> {
+    const clashing = this.clashes;
+    const mine = this.accepted.filter((op) => {
+      const clash = clashing.find((c) => touches(op, c.path));
+      return !clash || keepsMine(clash.path);
+    });
+    this.clashes = [];
+    this.accepted = [];
+    await this.replaceWith(() => this.connection.fetchPlan());
+    if (mine.length) {
+      this.change(...mine);
+      await this.flush();
+    }
+  }
+
+  dismissNotice(): void {
+    this.notice = "";
+    this.publish();
+  }
+
+  close(): void {
+    clearTimeout(this.timer);
+    this.listeners.clear();
+  }
+
+  private async replaceWith(fetch: () => Promise<PlanOut>): Promise<void> {
+    try {
+      this.adopt(await fetch());
+      this.rejected = [];
+      this.refused = new Map();
+      this.notice = "";
+    } catch (error) {
+      this.notice = error instanceof Failure ? error.message : "";
+      if (!(error instanceof Failure)) throw error;
+    }
+    this.publish();
+  }
+
+  private adopt(plan: PlanOut): void {
+    this.base = plan;
+    this.evaluation = plan.evaluation;
+    this.seq += 1; // answers to older questions are stale now
+  }
+
+  /** One question at a time; numbers that moved meanwhile are asked together afterwards. */
+  private async ask(): Promise<void> {
+    if (this.asking) {
+      this.askAgain = true;
+      return;
+    }
+    this.asking = true;
+    try {
+      do {
+        this.askAgain = false;
+        await this.askOnce();
+      } while (this.askAgain);
+    } finally {
+      this.asking = false;
+      this.publish();
+    }
+  }
+
+  private async askOnce(): Promise<void> {
+    const seq = ++this.seq;
+    const patch = this.accepted;
+    try {
+      const answer = await this.connection.evaluate(this.base.head, patch, seq);
+      this.offline = false;
+      if (answer.seq !== this.seq || this.askAgain) return;
+      this.evaluation = answer.evaluation;
+      this.publish();
+    } catch (error) {
+      if (!(error instanceof Failure)) throw error;
+      if (error.status === 422 && error.envelope && patch === this.accepted) {
+        if (this.setAside(error.envelope.problems)) this.askAgain = this.accepted.length > 0;
+        if (!this.accepted.length) this.evaluation = this.base.evaluation;
+      } else if (error.status === 0) this.offline = true;
+      else if (error.status !== 422) this.notice = error.message;
+    }
+  }
+
+  /** Put what the server refused aside, beside its field; true where something was put aside. */
+  private setAside(problems: Problem[]): boolean {
+    const culprits = this.accepted.filter((op) => problems.some((p) => touches(op, p.field)));
+    // A rule across fields names a field we did not touch: the last entry brought it about.
+    const aside = culprits.length ? culprits : this.accepted.slice(-1);
+    for (const operation of aside) {
+      const problem = problems.find((p) => touches(operation, p.field)) ?? problems[0];
+      const path = operation.op === "set" ? operation.path : (problem?.field ?? operation.path);
+      this.refused.set(path, { operation, sentence: problem?.sentence ?? "" });
+    }
+    this.accepted = this.accepted.filter((op) => !aside.includes(op));
+    this.rejected = [...this.rejected, ...aside];
+    this.publish();
+    return aside.length > 0;
+  }
+
+  private async save(leaving: boolean): Promise<void> {
+    const sent = this.accepted;
+    try {
+      const plan = await this.connection.save(this.base.head, sent, leaving);
+      this.accepted = this.accepted.filter((op) => !sent.includes(op));
+      this.base = plan;
+      this.offline = false;
+      if (plan.merged) this.notice = "Somebody else's changes came in with yours.";
+      if (this.accepted.length) void this.ask();
+      else this.evaluation = plan.evaluation;
+    } catch (error) {
+      if (!(error instanceof Failure)) throw error;
+      if (error.status === 409 && error.envelope) this.clashes = error.envelope.clashes ?? [];
+      else if (error.status === 0) this.offline = true;
+      else if (error.status === 422 && error.envelope) this.setAside(error.envelope.problems ?? []);
+      else this.notice = error.message;
+    }
+  }
+
+  private saveSoon(): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.flush(), SAVE_AFTER_MS);
+  }
+
+  private settled(): Promise<void> {
+    return new Promise((resolve) => {
+      const stop = this.subscribe(() => {
+        stop();
+        resolve();
+      });
+    });
+  }
+
+  private publish(): void {
+    this.current = this.build();
+    for (const listener of [...this.listeners]) listener();
+  }
+
+  private build(): Snapshot {
+    let status: Snapshot["status"] = "saved";
+    if (this.offline) status = "offline";
+    else if (this.saving) status = "saving";
+    else if (this.accepted.length) status = "changed";
+    return {
+      plan: this.base,
+      document: applied(this.base.document, this.accepted),
+      evaluation: this.evaluation,
+      refused: new Map(this.refused),
+      clashes: this.clashes,
+      status,
+      notice: this.notice,
+    };
+  }
+}
+
+/** Whether an operation is about the field at `path`, or about the item around or below it. */
+function touches(operation: Operation, path: string): boolean {
+  const item = operation.op === "add" ? (operation.value as { id?: string } | null)?.id : undefined;
+  const target = item ? `${operation.path}/${item}` : operation.path;
+  return path === target || path.startsWith(`${target}/`) || target.startsWith(`${path}/`);
+}

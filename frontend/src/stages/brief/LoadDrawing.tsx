@@ -1,0 +1,67 @@
+import type { Evaluation } from "../../api/client";
+import { rateNumber, rateText } from "../../kit/format";
+
+type Brief = Evaluation["brief"];
+const WIDTH = 720;
+const HEIGHT = 118;
+const TOP = 34;
+
+/** The distribution of the joint load, with mean, P95, P99 and worst case marked. */
+export function LoadDrawing({ bars, load }: { bars: Brief["bars"]; load: Brief["both"] }) {
+  if (!bars.length) return null;
+  const tallest = Math.max(...bars.map((b) => b.probability));
+  const x = (rate: number) => (rate / load.max_bytes_per_s) * (WIDTH - 2) + 1;
+  const marks = [
+    { name: "mean", at: load.mean_bytes_per_s, y: 26 },
+    { name: "P95", at: load.p95_bytes_per_s, y: 26 },
+    { name: "P99", at: load.p99_bytes_per_s, y: 12 },
+  ];
+  return (
+    <svg
+      className="drawing mt-1"
+      viewBox={`0 0 ${WIDTH} ${TOP + HEIGHT + 20}`}
+      role="img"
+      aria-label={`Load: mean ${rateText(load.mean_bytes_per_s)}, P95 ${rateText(load.p95_bytes_per_s)}, P99 ${rateText(load.p99_bytes_per_s)}, worst ${rateText(load.max_bytes_per_s)}`}
+    >
+      {bars.map((bar) => {
+        const height = (bar.probability / tallest) * HEIGHT;
+        const left = x(bar.from_bytes_per_s);
+        return (
+          <rect
+            key={bar.from_bytes_per_s}
+            x={left + 1}
+            y={TOP + HEIGHT - height}
+            width={Math.max(x(bar.to_bytes_per_s) - left - 2, 1)}
+            height={height}
+            className={bar.from_bytes_per_s >= load.sized_bytes_per_s ? "hollow" : "teal-soft"}
+          />
+        );
+      })}
+      <path d={`M0 ${TOP + HEIGHT} H${WIDTH}`} className="ink" strokeWidth="1.5" />
+      {marks.map((mark) => (
+        <g key={mark.name}>
+          <path
+            d={`M${x(mark.at)} ${mark.y + 4} V${TOP + HEIGHT}`}
+            className="ink"
+            strokeDasharray={mark.name === "mean" ? undefined : "5 3"}
+            strokeWidth="1.5"
+          />
+          <text
+            x={Math.min(x(mark.at), WIDTH - 4)}
+            y={mark.y}
+            textAnchor={mark.at > load.max_bytes_per_s * 0.85 ? "end" : "middle"}
+            className="strong"
+          >
+            {mark.name} {rateNumber(mark.at)}
+          </text>
+        </g>
+      ))}
+      <text x="0" y={TOP + HEIGHT + 16} className="quiet">
+        0
+      </text>
+      <text x={WIDTH} y={TOP + HEIGHT + 16} textAnchor="end" className="quiet">
+        worst {rateText(load.max_bytes_per_s)}
+      </text>
+    </svg>
+  );
+}

@@ -1,0 +1,77 @@
+import type { Evaluation } from "../../api/client";
+import { rateText } from "../../kit/format";
+import { Hatches } from "../../kit/patterns";
+
+type Seat = Evaluation["brief"]["seats"][number];
+const WIDTH = 720;
+const HEIGHT = 62;
+
+/** Every seat as a block: as wide as its full demand, filled as high as the part of the day it is at peak. */
+export function Ribbon({ seats }: { seats: Seat[] }) {
+  const blocks = seats.flatMap((seat) => {
+    const demand = seat.read_bytes_per_s + seat.write_bytes_per_s;
+    return demand > 0
+      ? Array.from({ length: Math.min(seat.count, 60) }, (_, n) => ({ seat, demand, n }))
+      : [];
+  });
+  const total = blocks.reduce((sum, b) => sum + b.demand, 0);
+  if (!total)
+    return (
+      <p className="faint my-2">No seat asks for anything yet: add seats, or give them streams.</p>
+    );
+  const starts = blocks.reduce<number[]>(
+    (at, b) => [...at, (at.at(-1) ?? 0) + (b.demand / total) * WIDTH],
+    [0],
+  );
+  return (
+    <>
+      <svg
+        className="drawing mt-2"
+        viewBox={`0 0 ${WIDTH} ${HEIGHT + 20}`}
+        role="img"
+        aria-label={seats
+          .map(
+            (s) =>
+              `${s.count} times ${s.name}, ${rateText(s.read_bytes_per_s + s.write_bytes_per_s)} each`,
+          )
+          .join("; ")}
+      >
+        <Hatches />
+        {blocks.map(({ seat, demand, n }, i) => {
+          const x = starts[i] ?? 0;
+          const width = (demand / total) * WIDTH;
+          const filled = HEIGHT * seat.probability;
+          return (
+            <g key={`${seat.id}-${n}`}>
+              <rect
+                x={x}
+                y={HEIGHT - filled}
+                width={width}
+                height={filled}
+                className={seat.write_bytes_per_s > 0 ? undefined : "teal-soft"}
+                fill={seat.write_bytes_per_s > 0 ? "url(#hatch-copper)" : undefined}
+              />
+              <rect
+                x={x}
+                y="0.75"
+                width={width}
+                height={HEIGHT - 1.5}
+                className="hollow"
+                strokeWidth="1"
+              />
+              {n === 0 && width * seat.count > seat.name.length * 6 && (
+                <text x={x + 3} y={HEIGHT + 15}>
+                  {seat.name}
+                </text>
+              )}
+            </g>
+          );
+        })}
+      </svg>
+      <p className="faint text-sm">
+        Width is a seat’s full demand ({rateText(total)} in all), height the part of the day at
+        peak; <span aria-hidden="true">▨</span> writes.
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,76 @@
+import type { PoolResult } from "../../api/client";
+import { sizeText } from "../../kit/format";
+import { Hatches } from "../../kit/patterns";
+
+const WIDTH = 720;
+const GAP = 8;
+const MOST_DRAWN = 48;
+
+/** Each drive as a block: its share of data plain, of copies or parity hatched, spares hollow. */
+export function DriveRow({ pool, driveBytes }: { pool: PoolResult; driveBytes: number }) {
+  const count = pool.members + pool.spares;
+  const drawn = Math.min(count, MOST_DRAWN);
+  const perRow = Math.min(drawn, drawn <= 8 ? 4 : drawn <= 24 ? 6 : 12);
+  const width = (WIDTH - GAP * (perRow - 1)) / perRow;
+  const height = perRow > 6 ? 34 : 46;
+  const rows = Math.ceil(drawn / perRow);
+  const redundancy = pool.redundancy_share;
+  return (
+    <>
+      <svg
+        className="drawing mt-2"
+        viewBox={`0 0 ${WIDTH} ${rows * (height + GAP)}`}
+        role="img"
+        aria-label={`${pool.members} drives of ${sizeText(driveBytes)} in the layout, ${pool.spares} spare`}
+      >
+        <Hatches />
+        {Array.from({ length: drawn }, (_, i) => {
+          const x = (i % perRow) * (width + GAP);
+          const y = Math.floor(i / perRow) * (height + GAP);
+          const spare = i >= pool.members;
+          const data = (width - 4) * (1 - redundancy);
+          return (
+            <g key={i} transform={`translate(${x} ${y})`}>
+              {!spare && (
+                <>
+                  <rect x="2" y="2" width={data} height={height - 4} className="teal-soft" />
+                  <rect
+                    x={2 + data}
+                    y="2"
+                    width={Math.max(width - 4 - data, 0)}
+                    height={height - 4}
+                    fill="url(#hatch-copper)"
+                  />
+                </>
+              )}
+              <rect
+                x="0.75"
+                y="0.75"
+                width={width - 1.5}
+                height={height - 1.5}
+                rx="3"
+                className="hollow"
+                strokeWidth="1.5"
+                strokeDasharray={spare ? "5 4" : undefined}
+              />
+              <text x="9" y={height / 2 - 3} className="strong">
+                {i + 1}
+              </text>
+              {perRow <= 6 && (
+                <text x="9" y={height / 2 + 13}>
+                  {sizeText(driveBytes)}
+                  {spare ? " · spare" : ""}
+                </text>
+              )}
+            </g>
+          );
+        })}
+      </svg>
+      <p className="faint text-sm">
+        <span aria-hidden="true">▬</span> data <span aria-hidden="true">▨</span> copies or parity,
+        spread over all <span aria-hidden="true">┄</span> spare
+        {count > drawn ? ` · ${count - drawn} more drives not drawn` : ""}
+      </p>
+    </>
+  );
+}

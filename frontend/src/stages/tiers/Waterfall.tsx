@@ -1,0 +1,85 @@
+import type { PoolResult } from "../../api/client";
+import { Figure } from "../../kit/Figure";
+import { bothSizes, sizeText, stepLabel } from "../../kit/format";
+import { Hatches } from "../../kit/patterns";
+import { bars } from "./waterfall";
+
+const WIDTH = 720;
+const LABEL = 150;
+const VALUES = 165;
+const ROW = 27;
+
+const LABELS: Record<string, string> = {
+  raw: "Carton",
+  redundancy: "Copies or parity",
+  headroom: "Free-space headroom",
+};
+
+/** One bar a step from the carton to the plannable bytes; steps that take nothing are left out. */
+export function Waterfall({ pool }: { pool: PoolResult }) {
+  const shown = bars(pool.waterfall, pool.plannable_bytes);
+  const scale = (WIDTH - LABEL - VALUES) / Math.max(pool.raw_bytes, 1);
+  return (
+    <>
+      <svg
+        className="drawing mt-1"
+        viewBox={`0 0 ${WIDTH} ${shown.length * ROW + 4}`}
+        role="img"
+        aria-label={`Capacity from carton to plannable: ${shown.map((b) => `${LABELS[b.step] ?? stepLabel(b.step)} ${sizeText(b.bytes)}`).join(", ")}`}
+      >
+        <Hatches />
+        {shown.map((bar, index) => {
+          const y = index * ROW + 3;
+          const x = LABEL + bar.from * scale;
+          const width = Math.max((bar.to - bar.from) * scale, 1.5);
+          const total = bar.step === "raw" || bar.step === "plannable";
+          const fill = total
+            ? undefined
+            : bar.step === "redundancy"
+              ? "url(#hatch-copper)"
+              : "url(#hatch-ink)";
+          return (
+            <g key={bar.step}>
+              <text x="0" y={y + 15} className={total ? "strong" : ""}>
+                {LABELS[bar.step] ?? stepLabel(bar.step)}
+              </text>
+              <rect
+                x={x}
+                y={y}
+                width={width}
+                height={ROW - 8}
+                className={total ? "teal" : "ink"}
+                fill={fill}
+                strokeWidth={total ? 0 : 1}
+              />
+              <text
+                x={LABEL + Math.max(bar.to, bar.from) * scale + 10}
+                y={y + 15}
+                className={total ? "strong" : ""}
+              >
+                {total ? bothSizes(bar.bytes) : `−${sizeText(-bar.bytes)}`}
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+      <details className="mt-1">
+        <summary className="text-button w-fit">As a table</summary>
+        <table className="ledger max-w-md">
+          <tbody>
+            {shown.map((bar) => (
+              <tr key={bar.step}>
+                <td>{LABELS[bar.step] ?? stepLabel(bar.step)}</td>
+                <td className="num">{bothSizes(bar.bytes)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+      <p className="mt-2">
+        Plannable{" "}
+        <Figure id={`tiers.${pool.id}.plannable`}>{bothSizes(pool.plannable_bytes)}</Figure>
+      </p>
+    </>
+  );
+}

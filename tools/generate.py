@@ -1,0 +1,81 @@
+"""Write the generated files: OpenAPI, TypeScript types, field labels, plan schema.
+
+``python tools/generate.py`` writes them; with ``--check`` it changes nothing and exits 1 where one of
+them is not what it would write.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from typing import Any
+
+ROOT = Path(__file__).resolve().parent.parent
+GENERATED = ROOT / "frontend" / "src" / "generated"
+
+
+def openapi() -> dict[str, Any]:
+    """The API's schema as the server would serve it."""
+    import django
+
+    django.setup()
+    from api import api
+
+    return json.loads(json.dumps(api.get_openapi_schema(path_prefix="/api/")))
+
+
+def texts() -> dict[Path, str]:
+    """Every generated file and its text."""
+    from larder.glossary import bundle_schema, fields
+    from larder.layout import LAYOUTS
+
+    schema = _text(openapi())
+    layouts = {name: layout.words for name, layout in LAYOUTS.items()}
+    for name, words in (("raid50:2", "Two single-parity groups"), ("raid60:2", "Two double-parity groups")):
+        layouts[name] = words
+    return {
+        GENERATED / "openapi.json": schema,
+        GENERATED / "api.d.ts": _types(schema),
+        GENERATED / "fields.json": _text(fields()),
+        GENERATED / "layouts.json": _text(layouts),
+        ROOT / "docs" / "bundle.schema.json": _text(bundle_schema()),
+    }
+
+
+def _text(value: Any) -> str:
+    return json.dumps(value, indent=1, ensure_ascii=False) + "\n"
+
+
+def _types(schema: str) -> str:
+    program = ROOT / "frontend" / "node_modules" / ".bin" / "openapi-typescript"
+    with tempfile.TemporaryDirectory() as folder:
+        source, target = Path(folder, "openapi.json"), Path(folder, "api.d.ts")
+        source.write_text(schema)
+        subprocess.run([str(program), str(source), "-o", str(target)], check=True, capture_output=True)
+        return target.read_text()
+
+
+def main(arguments: list[str]) -> int:
+    """Write or check; returns the exit status."""
+    sys.path[:0] = [str(ROOT / "core"), str(ROOT / "server")]
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "grandlarder.settings.test")
+    stale = [
+        path for path, text in texts().items() if not path.exists() or path.read_text() != text
+    ]
+    for path in stale:
+        name = path.relative_to(ROOT)
+        if "--check" in arguments:
+            print(f"not up to date: {name}; run tools/generate.py")
+        else:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_text(texts()[path])
+            print(f"written: {name}")
+    return 1 if stale and "--check" in arguments else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
