@@ -14,6 +14,7 @@ import shutil
 import socket
 import subprocess
 from pathlib import Path
+from typing import Self
 
 ROOT = Path(__file__).resolve().parent.parent
 DATABASE = "grandlarder"
@@ -83,7 +84,7 @@ class Cluster:
             self.stop()
             shutil.rmtree(self.home)
 
-    def __enter__(self) -> Cluster:
+    def __enter__(self) -> Self:
         self.start()
         return self
 

@@ -1,7 +1,8 @@
 """Colour arithmetic for the theme's checks: OKLCH to sRGB, contrast, colour-blind vision, difference.
 
 Sources: CSS Color 4 (OKLab); WCAG 2.2 (contrast); Machado, Oliveira, Fernandes, "A Physiologically-based
-Model for Simulation of Color Vision Deficiency", 2009 (severity 1.0); CIEDE2000 as in Sharma, Wu, Dalal, 2005.
+Model for Simulation of Color Vision Deficiency", 2009 (severity 1.0); CIEDE2000 as in Sharma and
+others, 2005.
 """
 
 from __future__ import annotations
@@ -66,7 +67,11 @@ def seen_with(deficiency: str, rgb: Colour) -> Colour:
 def lab(rgb: Colour) -> Colour:
     """CIE L*a*b* (D65) of linear sRGB."""
     to_xyz = np.array(
-        [[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041]]
+        [
+            [0.4124564, 0.3575761, 0.1804375],
+            [0.2126729, 0.7151522, 0.0721750],
+            [0.0193339, 0.1191920, 0.9503041],
+        ]
     )
     ratio = to_xyz @ rgb / np.array([0.95047, 1.0, 1.08883])
     f = np.where(ratio > (6 / 29) ** 3, np.cbrt(ratio), ratio / (3 * (6 / 29) ** 2) + 4 / 29)
@@ -99,6 +104,4 @@ def difference(one: Colour, other: Colour) -> float:
         * math.sqrt(mc**7 / (mc**7 + 25**7))
         * math.sin(math.radians(60 * math.exp(-(((mh - 275) / 25) ** 2))))
     )
-    return math.sqrt(
-        (dl / sl) ** 2 + (dc / sc) ** 2 + (dh / sh) ** 2 + rt * (dc / sc) * (dh / sh)
-    )
+    return math.sqrt((dl / sl) ** 2 + (dc / sc) ** 2 + (dh / sh) ** 2 + rt * (dc / sc) * (dh / sh))

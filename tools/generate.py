@@ -35,8 +35,8 @@ def texts() -> dict[Path, str]:
 
     schema = _text(openapi())
     layouts = {name: layout.words for name, layout in LAYOUTS.items()}
-    for name, words in (("raid50:2", "Two single-parity groups"), ("raid60:2", "Two double-parity groups")):
-        layouts[name] = words
+    layouts["raid50:2"] = "Two single-parity groups"
+    layouts["raid60:2"] = "Two double-parity groups"
     return {
         GENERATED / "openapi.json": schema,
         GENERATED / "api.d.ts": _types(schema),
@@ -63,9 +63,7 @@ def main(arguments: list[str]) -> int:
     """Write or check; returns the exit status."""
     sys.path[:0] = [str(ROOT / "core"), str(ROOT / "server")]
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "grandlarder.settings.test")
-    stale = [
-        path for path, text in texts().items() if not path.exists() or path.read_text() != text
-    ]
+    stale = [path for path, text in texts().items() if not path.exists() or path.read_text() != text]
     for path in stale:
         name = path.relative_to(ROOT)
         if "--check" in arguments:

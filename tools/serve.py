@@ -13,7 +13,6 @@ import signal
 import socket
 import subprocess
 import sys
-from pathlib import Path
 
 from cluster import ROOT, Cluster, home_of
 
@@ -45,16 +44,22 @@ def port_is_free(port: int) -> bool:
 
 def environment(cluster: Cluster) -> dict[str, str]:
     """What the server's processes see."""
-    return os.environ | cluster.environment() | {
-        "DJANGO_SETTINGS_MODULE": "grandlarder.settings.demo",
-        "LARDER_SECRET_KEY": kept_secret("secret-key", 60),
-        "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{ROOT / 'server'}",
-    }
+    return (
+        os.environ
+        | cluster.environment()
+        | {
+            "DJANGO_SETTINGS_MODULE": "grandlarder.settings.demo",
+            "LARDER_SECRET_KEY": kept_secret("secret-key", 60),
+            "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{ROOT / 'server'}",
+        }
+    )
 
 
 def manage(env: dict[str, str], *arguments: str) -> None:
     """One of Django's commands; a failure ends the start with its output."""
-    done = subprocess.run([PYTHON, str(MANAGE), *arguments], env=env, text=True, capture_output=True, check=False)
+    done = subprocess.run(
+        [PYTHON, str(MANAGE), *arguments], env=env, text=True, capture_output=True, check=False
+    )
     if done.returncode:
         sys.exit(f"{' '.join(arguments[:1])} failed:\n{done.stdout}{done.stderr}")
 
@@ -84,7 +89,9 @@ def main(arguments: list[str]) -> int:
     """Serve until told to stop; returns the exit status."""
     parser = argparse.ArgumentParser(prog="./start", description="Serve Grand Larder on this machine.")
     parser.add_argument("--port", type=int, default=8000, help="port on loopback, 8000 by default")
-    parser.add_argument("--fresh", action="store_true", help="delete this clone's database and begin anew, after asking")
+    parser.add_argument(
+        "--fresh", action="store_true", help="delete this clone's database and begin anew, after asking"
+    )
     options = parser.parse_args(arguments)
     if not 1 <= options.port <= 65535:
         parser.error(f"--port cannot be {options.port}: accepted is a number from 1 to 65535")

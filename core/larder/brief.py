@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from .bundle import Brief, Catalogue, ComputedFormat, Format, FootageSeat, MeasuredFormat, Seat
+from .bundle import Brief, Catalogue, ComputedFormat, FootageSeat, Format, MeasuredFormat, Seat
 from .demand import Load, SeatClass, joint_load
 from .house_rules import HouseRules
 from .media import format_rate
@@ -42,6 +42,10 @@ class SeatResult(Result):
     probability: float
     read_bytes_per_s: float
     write_bytes_per_s: float
+
+    @property
+    def asked_bytes_per_s(self) -> float:
+        return self.read_bytes_per_s + self.write_bytes_per_s
 
 
 class LoadBar(Result):
@@ -111,14 +115,11 @@ def brief_stage(brief: Brief, catalogue: Catalogue, rules: HouseRules, as_of: da
     rates = {f.id: rates_of(f) for f in catalogue.formats}
     seats = tuple(_seat(s, rates) for s in brief.seats)
     read, write, both = (
-        joint_load(
-            tuple(SeatClass(s.name, s.count, rate(s), s.probability) for s in seats),
-            rules.common_peak_probability,
-        )
-        for rate in (
-            lambda s: s.read_bytes_per_s,
-            lambda s: s.write_bytes_per_s,
-            lambda s: s.read_bytes_per_s + s.write_bytes_per_s,
+        joint_load(classes, rules.common_peak_probability)
+        for classes in (
+            tuple(SeatClass(s.name, s.count, s.read_bytes_per_s, s.probability) for s in seats),
+            tuple(SeatClass(s.name, s.count, s.write_bytes_per_s, s.probability) for s in seats),
+            tuple(SeatClass(s.name, s.count, s.asked_bytes_per_s, s.probability) for s in seats),
         )
     )
     level = rules.sized_on_percentile / 100
@@ -180,9 +181,7 @@ def _bars(load: Load) -> tuple[LoadBar, ...]:
     odds = np.bincount(which, weights=load.odds, minlength=DRAWN_BARS)
     return tuple(
         LoadBar(from_bytes_per_s=low, to_bytes_per_s=high, probability=odd)
-        for low, high, odd in zip(
-            edges[:-1].tolist(), edges[1:].tolist(), odds.tolist(), strict=True
-        )
+        for low, high, odd in zip(edges[:-1].tolist(), edges[1:].tolist(), odds.tolist(), strict=True)
     )
 
 
@@ -192,9 +191,7 @@ def _streams(brief: Brief, rules: HouseRules, level: float) -> int:
     A photo seat counts as one stream.
     """
     classes = tuple(
-        SeatClass(
-            s.name, s.count, float(s.streams if isinstance(s, FootageSeat) else 1), s.probability
-        )
+        SeatClass(s.name, s.count, float(s.streams if isinstance(s, FootageSeat) else 1), s.probability)
         for s in brief.seats
     )
     # Streams are counted on the scale of the rates' grid, so that a large brief stays exact.
@@ -205,8 +202,11 @@ def _streams(brief: Brief, rules: HouseRules, level: float) -> int:
 def _need(
     brief: Brief, rates: dict[str, tuple[float, float]], as_of: date
 ) -> tuple[tuple[NeedPart, ...], float, int, int]:
-    """Space needed at the horizon: kept today + Σ weeks (footage × kept × (1 + proxies + previews)
-    + stills + exports) + other services, in bytes; also the weeks and the two weekly rates."""
+    """Space needed at the horizon, part by part; also the weeks, and footage and growth a week.
+
+    kept today + Σ weeks (footage × kept × (1 + proxies + previews) + stills + exports) + other
+    services, in bytes.
+    """
     weeks = max((brief.horizon_date - as_of).days, 0) / 7
     footage = sum(s.hours_per_week * 3600 * rates[s.format_id][0] * s.kept_ratio for s in brief.shoots)
     weekly = {

@@ -122,12 +122,8 @@ class Brief(Value):
     shoots: Annotated[tuple[Shoot, ...], DistinctIds, Field(max_length=200)] = ()
     stills_bytes_per_week: Annotated[SizeBytes, labelled("Stills a week", "GB", 10)] = 0
     exports_bytes_per_week: Annotated[SizeBytes, labelled("Exports a week", "GB", 10)] = 0
-    proxy_ratio: Annotated[
-        Number, Field(ge=0, le=5), labelled("Proxies, part of footage", "", 0.05)
-    ] = 0.0
-    preview_ratio: Annotated[
-        Number, Field(ge=0, le=5), labelled("Previews, part of footage", "", 0.05)
-    ] = 0.0
+    proxy_ratio: Annotated[Number, Field(ge=0, le=5), labelled("Proxies, part of footage", "", 0.05)] = 0.0
+    preview_ratio: Annotated[Number, Field(ge=0, le=5), labelled("Previews, part of footage", "", 0.05)] = 0.0
     kept_today_bytes: Annotated[SizeBytes, labelled("Kept today", "TB", 1)] = 0
     other_services_bytes: Annotated[SizeBytes, labelled("Other services", "TB", 1)] = 0
     budget: Annotated[Amount, labelled("Budget", "money", 100)]
@@ -147,20 +143,16 @@ class Pool(Item):
     layout: Annotated[LayoutName, labelled("Layout")]
     spares: Annotated[int, Field(ge=0, le=50), labelled("Hot spares")] = 0
     filesystem: Annotated[Literal["journal", "cow", "none"], labelled("Filesystem")] = "journal"
-    snapshot_reserve_percent: Annotated[
-        Number, Field(ge=0, lt=100), labelled("Snapshot reserve", "%", 1)
-    ] = 0.0
-    headroom_percent: Annotated[
-        Number, Field(ge=0, lt=100), labelled("Free-space headroom", "%", 1)
-    ] = 20.0
+    snapshot_reserve_percent: Annotated[Number, Field(ge=0, lt=100), labelled("Snapshot reserve", "%", 1)] = (
+        0.0
+    )
+    headroom_percent: Annotated[Number, Field(ge=0, lt=100), labelled("Free-space headroom", "%", 1)] = 20.0
 
     @model_validator(mode="after")
     def _layout_fits(self) -> Pool:
         members = self.drive_count - self.spares
         if members < 1:
-            raise Refused(
-                "spares", self.spares, f"a whole number from 0 to {self.drive_count - 1}"
-            )
+            raise Refused("spares", self.spares, f"a whole number from 0 to {self.drive_count - 1}")
         try:
             parse_layout(self.layout).check_members(members)
         except Refused as refused:
@@ -169,7 +161,9 @@ class Pool(Item):
 
 
 def _besides(refused: Refused, spares: int) -> str:
-    return refused.accepted + (f" (there {'is 1 spare' if spares == 1 else f'are {spares} spares'})" if spares else "")
+    return refused.accepted + (
+        f" (there {'is 1 spare' if spares == 1 else f'are {spares} spares'})" if spares else ""
+    )
 
 
 class WireHop(Item):

@@ -135,9 +135,7 @@ def _layout_levels(
     data = data_bytes(layout, members)
     padded = reserved = data
     if layout.family is Family.COPY_ON_WRITE:
-        padded = copy_on_write_bytes(
-            matched, len(members), layout.parity, record_bytes, sector_bytes
-        )
+        padded = copy_on_write_bytes(matched, len(members), layout.parity, record_bytes, sector_bytes)
         reserved = padded - min(padded // POOL_RESERVE_PART, POOL_RESERVE_MOST_BYTES)
     return [
         ("size_mismatch", matched),

@@ -93,7 +93,7 @@ def _exact_sums(
         values = np.add.outer(values, steps).ravel()
         odds = np.multiply.outer(odds, _binomial(seat.count, seat.probability)).ravel()
         values, where = np.unique(values, return_inverse=True)
-        odds = np.bincount(where, weights=odds)
+        odds = np.bincount(where, weights=odds).astype(np.float64)
     return values, odds, 0.0
 
 
@@ -103,9 +103,7 @@ def _grid_sums(
     cells = [round(s.bytes_per_s / GRID_BYTES_PER_S) for s in seats]
     length = 1 + sum(c * s.count for c, s in zip(cells, seats, strict=True))
     if length > MOST_GRID_CELLS:
-        raise Refused(
-            "seats", f"{length} MB/s in all", f"a joint peak up to {MOST_GRID_CELLS} MB/s"
-        )
+        raise Refused("seats", f"{length} MB/s in all", f"a joint peak up to {MOST_GRID_CELLS} MB/s")
     # A power of two keeps the transform quick whatever the sum; sums below it cannot wrap around.
     size = 1 << (length - 1).bit_length()
     frequencies = np.arange(size // 2 + 1)
@@ -115,10 +113,10 @@ def _grid_sums(
         transform *= (1 - seat.probability + seat.probability * turn) ** seat.count
     odds = np.clip(np.fft.irfft(transform, n=size)[:length], 0.0, None)
     bound = sum(
-        s.count * abs(s.bytes_per_s - c * GRID_BYTES_PER_S)
-        for c, s in zip(cells, seats, strict=True)
+        s.count * abs(s.bytes_per_s - c * GRID_BYTES_PER_S) for c, s in zip(cells, seats, strict=True)
     )
-    return np.arange(length) * float(GRID_BYTES_PER_S), odds / odds.sum(), float(bound)
+    values = np.arange(length, dtype=np.float64) * GRID_BYTES_PER_S
+    return values, odds / odds.sum(), float(bound)
 
 
 def _with_common_peak(
@@ -140,8 +138,6 @@ def _check(seats: tuple[SeatClass, ...], common_probability: float) -> None:
         if not 0 <= seat.count <= 10_000:
             raise Refused(f"{seat.name}: count", seat.count, "a whole number from 0 to 10000")
         if not 0 <= seat.bytes_per_s <= 10**13:
-            raise Refused(
-                f"{seat.name}: bytes_per_s", seat.bytes_per_s, "a rate from 0 to 10^13 bytes/s"
-            )
+            raise Refused(f"{seat.name}: bytes_per_s", seat.bytes_per_s, "a rate from 0 to 10^13 bytes/s")
         if not 0 <= seat.probability <= 1:
             raise Refused(f"{seat.name}: probability", seat.probability, "a number from 0 to 1")

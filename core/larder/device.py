@@ -10,7 +10,7 @@ from .units import MIB
 DriveKind = Literal["hdd", "ssd"]
 
 INNER_TO_OUTER_RATIO = 0.5
-"""Sequential rate at a disk's innermost track over that at its outermost; a usual figure for 3.5-inch disks."""
+"""Sequential rate on a disk's innermost track over that on its outermost; usual for 3.5-inch disks."""
 
 VISIT_BYTES = 2 * MIB
 """Bytes moved per visit and member before the next stream has its turn."""
@@ -20,9 +20,7 @@ REVOLUTION_SECONDS = 0.00833
 """One turn of a disk at 7,200 rpm."""
 
 
-def rate_at_fill(
-    outer_bytes_per_s: float, fill: float, inner_ratio: float = INNER_TO_OUTER_RATIO
-) -> float:
+def rate_at_fill(outer_bytes_per_s: float, fill: float, inner_ratio: float = INNER_TO_OUTER_RATIO) -> float:
     """Sequential bytes/s of a disk filled to ``fill`` (0 to 1) from the outer tracks inwards.
 
     r(f) = r_outer · sqrt(1 − f·(1 − (r_inner / r_outer)²)): constant areal density, so the area

@@ -137,10 +137,11 @@ def _diff(path: tuple[str, ...], before: Any, after: Any) -> list[Operation]:
 
 
 def _diff_items(path: tuple[str, ...], before: list[Any], after: list[Any]) -> list[Operation]:
-    operations: list[Operation] = []
-    for item in before:
-        if _index(after, item["id"]) is None:
-            operations.append(Operation(op="remove", path="/".join((*path, item["id"]))))
+    operations = [
+        Operation(op="remove", path="/".join((*path, item["id"])))
+        for item in before
+        if _index(after, item["id"]) is None
+    ]
     for at, item in enumerate(after):
         index = _index(before, item["id"])
         if index is None:
@@ -159,10 +160,7 @@ def merge(base: Document, patch: Patch, head: Document) -> tuple[Document, tuple
     theirs = diff(base, head)
     mine = diff(base, apply_patch(base, patch))
     clashes = tuple(
-        clash
-        for ours in mine
-        for other in theirs
-        if (clash := _clash(base, ours, other)) is not None
+        clash for ours in mine for other in theirs if (clash := _clash(base, ours, other)) is not None
     )
     if clashes:
         return head, clashes

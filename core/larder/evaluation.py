@@ -29,7 +29,7 @@ def evaluate(bundle: Bundle) -> Evaluation:
     brief = brief_stage(bundle.plan.brief, bundle.catalogue, bundle.house_rules, bundle.as_of)
     tiers = tiers_stage(bundle.plan.pools, brief.streams_at_once)
     wiring = wiring_stage(bundle.plan.wiring, brief, tiers)
-    money = money_of(bundle.plan, tiers)
+    money = money_of(bundle.plan, bundle.currency, tiers)
     return Evaluation(
         brief=brief,
         tiers=tiers,

@@ -89,9 +89,7 @@ def _movers(bundle: Bundle, read: Callable[[Evaluation], float | None]) -> tuple
     document = bundle.document()
     found: list[tuple[float, Mover]] = []
     for path, value in numbers_of(document["plan"], "plan"):
-        lower, higher = (
-            _changed(document, path, value, read, sign * CHANGE) for sign in (-1, 1)
-        )
+        lower, higher = (_changed(document, path, value, read, sign * CHANGE) for sign in (-1, 1))
         present = [v for v in (lower, higher) if v is not None]
         spread = max(present) - min(present) if len(present) == 2 else 0.0
         if spread > 0:

@@ -77,10 +77,10 @@ def _distinct(items: tuple[Item, ...]) -> tuple[Item, ...]:
 DistinctIds = AfterValidator(_distinct)
 
 
-def labelled(title: str, unit: str = "", step: float = 1, help: str = "") -> Any:
+def labelled(title: str, unit: str = "", step: float = 1) -> Any:
     """A field's label, the unit it is shown in and the step of a nudge, kept with its type.
 
     The frontend's labels are generated from these; see :mod:`larder.glossary`.
     """
     extra: dict[str, Any] = {"unit": unit, "step": step}
-    return Field(title=title, description=help or None, json_schema_extra=extra)
+    return Field(title=title, json_schema_extra=extra)

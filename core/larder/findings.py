@@ -184,9 +184,7 @@ RULES: tuple[Callable[[Figures], Iterator[Finding]], ...] = (
 )
 
 
-def _fewest_drives(
-    pool: Pool, enough: Callable[[PoolResult], bool], streams: int
-) -> int | None:
+def _fewest_drives(pool: Pool, enough: Callable[[PoolResult], bool], streams: int) -> int | None:
     """The smallest drive count above today's with which ``enough`` holds, if there is one.
 
     More equal drives never lower what a pool holds or delivers, so the search halves.
@@ -201,7 +199,7 @@ def _fewest_drives(
     def holds(count: int) -> bool:
         return enough(pool_stage(pool.model_copy(update={"drive_count": count}), streams))
 
-    index = bisect_left(counts, True, key=holds)
+    index = bisect_left(counts, x=True, key=holds)
     return counts[index] if index < len(counts) else None
 
 

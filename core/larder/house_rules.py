@@ -43,8 +43,8 @@ class HouseRules(BaseModel):
 RULE_REASONS: dict[str, str] = {
     "enough_ratio": "A seventh in hand absorbs the spread of the models below a visible stutter.",
     "sized_on_percentile": "5 % of an eight-hour day is 24 minutes in which someone may wait.",
-    "common_peak_probability": "A shared deadline makes all seats peak at once, about an hour in a working week. "
-    "At 5 % and above, the 95th percentile would always be the worst case.",
+    "common_peak_probability": "A shared deadline makes all seats peak at once, about an hour in a working "
+    "week. At 5 % and above, the 95th percentile would always be the worst case.",
     "failures_survived_min": "Work goes on through one dead drive; two are wanted for large disks.",
     "money_tight_percent": "A tenth of the budget goes to cables, carriers and price moves.",
 }

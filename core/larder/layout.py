@@ -109,9 +109,7 @@ _FIXED = (
 )
 LAYOUTS: dict[str, Layout] = {layout.name: layout for layout in _FIXED}
 GROUPED_NAMES = ("raid50", "raid60")
-LAYOUT_ACCEPTED = (
-    "one of " + " ".join(LAYOUTS) + " raid50:G raid60:G (G groups of equal size, 2 or more)"
-)
+LAYOUT_ACCEPTED = "one of " + " ".join(LAYOUTS) + " raid50:G raid60:G (G groups of equal size, 2 or more)"
 _GROUPED = re.compile(r"(raid50|raid60):(\d{1,4})")
 
 

@@ -85,9 +85,7 @@ def format_rate(
     return FormatRate(float(per_s), float(per_frame), float(per_s * 3600 / TB))
 
 
-def _packed_bytes(
-    width: int, height: int, sampling: str, bits: int, packing: str
-) -> Fraction | None:
+def _packed_bytes(width: int, height: int, sampling: str, bits: int, packing: str) -> Fraction | None:
     wants = {"rgb32": ("444", 10), "v16per6": ("422", 10)}
     if packing not in PACKINGS:
         raise Refused("packing", packing, "one of " + " ".join(PACKINGS))
@@ -101,9 +99,7 @@ def _packed_bytes(
     return Fraction(-(-width // 6) * 16 * height)
 
 
-def _check(
-    width: int, height: int, fps: Fraction, sampling: str, bits: int, ratio: Fraction
-) -> None:
+def _check(width: int, height: int, fps: Fraction, sampling: str, bits: int, ratio: Fraction) -> None:
     for field, pixels in (("width", width), ("height", height)):
         if not 1 <= pixels <= 65_536:
             raise Refused(field, pixels, "a whole number of pixels from 1 to 65536")

@@ -105,11 +105,7 @@ def parse_path(texts: list[str], mtu: int = 1500) -> tuple[Hop, ...]:
     named = [text for text in texts if text in PROTOCOLS]
     if len(set(named)) > 1:
         raise Refused("hop", " ".join(named), "one protocol, smb or nfs")
-    hops = tuple(
-        parse_hop(text, mtu, named[0] if named else None)
-        for text in texts
-        if text not in PROTOCOLS
-    )
+    hops = tuple(parse_hop(text, mtu, named[0] if named else None) for text in texts if text not in PROTOCOLS)
     if not hops:
         raise Refused("hop", " ".join(texts) or None, "at least one hop: " + HOP_ACCEPTED)
     return hops

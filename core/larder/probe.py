@@ -131,9 +131,7 @@ def _add_packet(reading: _Reading, packet: dict[str, Any]) -> None:
     reading.sizes.append(size)
     # Some containers give no decoding time for some packets; the display time stands in.
     time = packet.get("dts_time", packet.get("pts_time"))
-    reading.times_us.append(
-        int(_number(time, "packet time") * _SECOND_US) if time is not None else -(2**62)
-    )
+    reading.times_us.append(int(_number(time, "packet time") * _SECOND_US) if time is not None else -(2**62))
 
 
 def _peak(reading: _Reading) -> float | None:

@@ -30,7 +30,7 @@ _PHRASES = {
     "string_type": "a text",
     "string_too_short": "a text of {min_length} or more characters",
     "string_too_long": "a text of at most {max_length} characters",
-    "string_pattern_mismatch": "a text without control characters, or an id of small letters, digits and hyphens",
+    "string_pattern_mismatch": "a text without control characters (an id: small letters, digits, hyphens)",
     "missing": "a value, which is missing",
     "extra_forbidden": "nothing: this version has no such field",
     "too_short": "{min_length} or more items",
@@ -48,9 +48,7 @@ _PHRASES = {
 
 def refusals(error: ValidationError, document: Any, prefix: str = "") -> list[Refused]:
     """Every fault in ``document`` as a :class:`Refused` whose field is its path."""
-    return [
-        _refusal(fault, document, prefix) for fault in error.errors(include_url=False)[:50]
-    ]
+    return [_refusal(fault, document, prefix) for fault in error.errors(include_url=False)[:50]]
 
 
 def _refusal(fault: Any, document: Any, prefix: str) -> Refused:

@@ -27,8 +27,7 @@ def bundle_from(document: Any) -> Bundle:
         return Bundle.model_validate(document)
     except ValidationError as error:
         problems = [
-            replace(fault, label=label_at(fault.field, document))
-            for fault in refusals(error, document)
+            replace(fault, label=label_at(fault.field, document)) for fault in refusals(error, document)
         ]
         raise RefusedMany(problems) from None
 

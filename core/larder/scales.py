@@ -41,6 +41,7 @@ class MoneyResult(Result):
     """What is spent; ``per_plannable_tb`` is null where nothing is plannable."""
 
     lines: tuple[MoneyLine, ...]
+    currency: str
     spent: Decimal
     unpriced: int
     per_plannable_tb: Decimal | None
@@ -62,7 +63,7 @@ def verdict_of(ratio: float | None, rules: HouseRules) -> Verdict:
     return "tight" if ratio >= TIGHT_RATIO else "short"
 
 
-def money_of(plan: Plan, tiers: TiersResult) -> MoneyResult:
+def money_of(plan: Plan, currency: str, tiers: TiersResult) -> MoneyResult:
     """The sum of the typed prices: drives of each pool, then everything else."""
     lines = [
         MoneyLine(name=f"{pool.name}: drives", count=pool.drive_count, amount=result.drives_price)
@@ -80,6 +81,7 @@ def money_of(plan: Plan, tiers: TiersResult) -> MoneyResult:
     per_tb = spent * 10**12 / tiers.plannable_bytes if tiers.plannable_bytes else None
     return MoneyResult(
         lines=tuple(lines),
+        currency=currency,
         spent=spent,
         unpriced=sum(line.amount is None and line.count > 0 for line in lines),
         per_plannable_tb=None if per_tb is None else per_tb.quantize(Decimal("0.01")),
@@ -150,9 +152,7 @@ def _money(plan: Plan, money: MoneyResult, rules: HouseRules) -> Scale:
         verdict: Verdict = "short"
     else:
         verdict = "tight" if spent_percent >= rules.money_tight_percent else "enough"
-    because = (
-        f"of the budget; {money.unpriced} without a price yet" if money.unpriced else "of the budget"
-    )
+    because = f"of the budget; {money.unpriced} without a price yet" if money.unpriced else "of the budget"
     return Scale(
         verdict=verdict,
         measure="money",

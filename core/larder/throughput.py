@@ -80,7 +80,7 @@ def _scaled(member_bytes_per_s: float, drives: int) -> Range:
 
 
 def read_drives(layout: Layout, members: int, streams: int) -> int:
-    """d for reads: how many drives serve ``streams`` sequential streams at once."""
+    """D for reads: how many drives serve ``streams`` sequential streams at once."""
     match layout.family:
         case Family.SPAN | Family.MIRROR:
             return min(streams, members)
@@ -95,7 +95,7 @@ def read_drives(layout: Layout, members: int, streams: int) -> int:
 
 
 def write_drives(layout: Layout, members: int) -> int:
-    """d for aligned full-stripe writes: how many drives take different data at once."""
+    """D for aligned full-stripe writes: how many drives take different data at once."""
     match layout.family:
         case Family.SPAN | Family.MIRROR | Family.FILEWISE:
             return 1

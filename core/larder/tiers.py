@@ -105,9 +105,7 @@ def pool_stage(pool: Pool, streams: int) -> PoolResult:
 
 
 def _range(rate: Range) -> RateRange:
-    return RateRange(
-        middle_bytes_per_s=rate.middle, low_bytes_per_s=rate.low, high_bytes_per_s=rate.high
-    )
+    return RateRange(middle_bytes_per_s=rate.middle, low_bytes_per_s=rate.low, high_bytes_per_s=rate.high)
 
 
 def tiers_stage(pools: tuple[Pool, ...], streams: int) -> TiersResult:

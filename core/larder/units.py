@@ -48,9 +48,7 @@ _DURATION_UNITS = {
 
 _NUMBER = r"(?P<number>\d{1,40}(?:\.\d{1,40})?)"
 _SIZE = re.compile(rf"{_NUMBER}\s*(?P<unit>[A-Za-z]+)")
-_RATE = re.compile(
-    rf"{_NUMBER}\s*(?P<prefix>[KkMGT]i?)?(?P<what>B|b|bit)(?:/(?P<period>[a-z]+)|(?P<ps>ps))"
-)
+_RATE = re.compile(rf"{_NUMBER}\s*(?P<prefix>[KkMGT]i?)?(?P<what>B|b|bit)(?:/(?P<period>[a-z]+)|(?P<ps>ps))")
 _ETHERNET = re.compile(rf"{_NUMBER}\s*(?P<prefix>[MG])bE", re.IGNORECASE)
 _DURATION = re.compile(rf"{_NUMBER}\s*(?P<unit>[a-z]+?)s?\s*(?P<rest>\d{{1,2}})?", re.IGNORECASE)
 _DRIVES = re.compile(r"(?:(?P<count>\d{1,9})\s*[x×]\s*)?(?P<size>.+)")

@@ -62,9 +62,7 @@ def wiring_stage(wiring: Wiring, brief: BriefResult, tiers: TiersResult) -> Wiri
 
 def _link(hop: WireHop, wiring: Wiring, brief: BriefResult) -> HopResult:
     link = ethernet_link_bytes_per_s(hop.speed, wiring.mtu, wiring.protocol)
-    candidates = [
-        _held_against(hop, link, brief, direction) for direction in ("read", "write")
-    ]
+    candidates = [_held_against(hop, link, brief, direction) for direction in ("read", "write")]
     return min(candidates, key=lambda c: float("inf") if c.ratio is None else c.ratio)
 
 

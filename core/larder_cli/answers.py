@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import json
 from argparse import ArgumentParser, Namespace
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass
 from decimal import Decimal, InvalidOperation
 from fractions import Fraction
+from pathlib import Path
 from typing import IO, Any
-from collections.abc import Iterator
 
 from larder import (
     SeatClass,
@@ -26,11 +26,11 @@ from larder import (
     read_probe,
     write_burst,
 )
-from larder.reading import LARGEST_BUNDLE_BYTES
 from larder.capacity import FILESYSTEM_PERCENT
 from larder.errors import Refused
 from larder.media import PACKINGS, SAMPLES_PER_PIXEL
 from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
+from larder.reading import LARGEST_BUNDLE_BYTES
 from larder.throughput import Range
 from larder.units import parse_drives, parse_rate, parse_size
 
@@ -96,7 +96,7 @@ def choice(text: str, field: str, choices: tuple[str, ...]) -> str:
 def opened(path: str, field: str, accepted: str, largest_bytes: int) -> Iterator[IO[bytes]]:
     """The file at ``path``, bounded in size; refuses what cannot be read with a sentence."""
     try:
-        with open(path, "rb") as stream:
+        with Path(path).open("rb") as stream:
             size = stream.seek(0, 2)
             if size > largest_bytes:
                 raise Refused(field, f"{path}, {size} bytes", f"a file of at most {largest_bytes} bytes")

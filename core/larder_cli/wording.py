@@ -27,7 +27,9 @@ def in_words(result: dict[str, Any], indent: str = "") -> Iterator[str]:
 def _items(values: list[Any] | tuple[Any, ...], indent: str) -> Iterator[str]:
     for value in values[:LONGEST_LIST]:
         if isinstance(value, dict):
-            parts = (f"{k} {_value(k, v)}" for k, v in value.items() if not isinstance(v, dict | list))
+            parts = (
+                f"{k} {_value(k, v)}" for k, v in value.items() if not isinstance(v, dict | list | tuple)
+            )
             yield indent + "  ".join(parts)
         else:
             yield f"{indent}{value}"

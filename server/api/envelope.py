@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
-from larder.errors import Refused, RefusedMany, shown
-from larder.glossary import label_at
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import BaseModel
 
 from accounts.scope import NotAllowed, NotHere
+from larder.errors import Refused, RefusedMany, shown
+from larder.glossary import label_at
 from plans.actions import Clashing, NothingToDo
 
 
@@ -34,9 +35,7 @@ class ClashOut(BaseModel):
     theirs: Any = None
 
 
-Code = Literal[
-    "refused", "clash", "nothing-to-do", "not-signed-in", "not-allowed", "not-here", "bad-request"
-]
+Code = Literal["refused", "clash", "nothing-to-do", "not-signed-in", "not-allowed", "not-here", "bad-request"]
 
 
 class ErrorOut(BaseModel):
@@ -49,7 +48,6 @@ class ErrorOut(BaseModel):
     head: int | None = None
 
 
-
 def problem_of(refused: Refused) -> Problem:
     """A core refusal for the wire."""
     return Problem(
@@ -60,68 +58,59 @@ def problem_of(refused: Refused) -> Problem:
     )
 
 
+def _refused(problems: list[Problem]) -> tuple[int, ErrorOut]:
+    return 422, ErrorOut(code="refused", sentence=problems[0].sentence, problems=problems)
+
+
+def _clash(error: Clashing) -> tuple[int, ErrorOut]:
+    document = error.head.document
+    clashes = [
+        ClashOut(path=c.path, label=label_at(c.path, document), base=c.base, mine=c.mine, theirs=c.theirs)
+        for c in error.clashes
+    ]
+    sentence = "Somebody else changed the same field meanwhile; choose which value stays."
+    return 409, ErrorOut(code="clash", sentence=sentence, clashes=clashes, head=error.head.number)
+
+
+def _not_allowed(error: NotAllowed) -> tuple[int, ErrorOut]:
+    sentence = f"Your role in this studio is {error.role.value}; this needs {error.needed.value}."
+    return 403, ErrorOut(code="not-allowed", sentence=sentence)
+
+
+def _http(error: HttpError) -> tuple[int, ErrorOut]:
+    if error.status_code == 400:  # Ninja's word for a body that is no JSON
+        return _refused([problem_of(Refused("request body", "what was sent", "a JSON object"))])
+    code: Code = "not-allowed" if error.status_code == 403 else "bad-request"
+    return error.status_code, ErrorOut(code=code, sentence=str(error).rstrip(".") + ".")
+
+
+def _plain(status: int, code: Code, sentence: str) -> Callable[[Any], tuple[int, ErrorOut]]:
+    return lambda _: (status, ErrorOut(code=code, sentence=sentence))
+
+
+ANSWERS: dict[type[Exception], Callable[[Any], tuple[int, ErrorOut]]] = {
+    Refused: lambda error: _refused([problem_of(error)]),
+    RefusedMany: lambda error: _refused([problem_of(p) for p in error.problems]),
+    ValidationError: lambda error: _refused([_request_problem(fault) for fault in error.errors]),
+    Clashing: _clash,
+    NothingToDo: _plain(409, "nothing-to-do", "There is no change of yours left to take back or bring back."),
+    NotHere: _plain(404, "not-here", "There is no such thing in this studio."),
+    NotAllowed: _not_allowed,
+    AuthenticationError: _plain(401, "not-signed-in", "Sign in first."),
+    HttpError: _http,
+}
+
+
 def install(api: NinjaAPI) -> None:
-    """Teach ``api`` to answer every exception with the envelope."""
+    """Teach ``api`` to answer every exception of the table with the envelope."""
 
-    def answer(request: HttpRequest, status: int, error: ErrorOut) -> HttpResponse:
-        return api.create_response(request, error, status=status)
+    def handler(request: HttpRequest, error: Exception) -> HttpResponse:
+        answer = next(ANSWERS[kind] for kind in type(error).__mro__ if kind in ANSWERS)
+        status, body = answer(error)
+        return api.create_response(request, body, status=status)
 
-    @api.exception_handler(Refused)
-    def refused(request: HttpRequest, error: Refused) -> HttpResponse:
-        return many(request, RefusedMany([error]))
-
-    @api.exception_handler(RefusedMany)
-    def many(request: HttpRequest, error: RefusedMany) -> HttpResponse:
-        problems = [problem_of(p) for p in error.problems]
-        body = ErrorOut(code="refused", sentence=problems[0].sentence, problems=problems)
-        return answer(request, 422, body)
-
-    @api.exception_handler(ValidationError)
-    def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        problems = [_request_problem(fault) for fault in error.errors]
-        body = ErrorOut(code="refused", sentence=problems[0].sentence, problems=problems)
-        return answer(request, 422, body)
-
-    @api.exception_handler(Clashing)
-    def clash(request: HttpRequest, error: Clashing) -> HttpResponse:
-        clashes = [
-            ClashOut(
-                path=c.path,
-                label=label_at(c.path, error.head.document),
-                base=c.base,
-                mine=c.mine,
-                theirs=c.theirs,
-            )
-            for c in error.clashes
-        ]
-        sentence = "Somebody else changed the same field meanwhile; choose which value stays."
-        body = ErrorOut(code="clash", sentence=sentence, clashes=clashes, head=error.head.number)
-        return answer(request, 409, body)
-
-    @api.exception_handler(NothingToDo)
-    def nothing(request: HttpRequest, error: NothingToDo) -> HttpResponse:
-        sentence = "There is no change of yours left to take back or bring back."
-        return answer(request, 409, ErrorOut(code="nothing-to-do", sentence=sentence))
-
-    @api.exception_handler(NotHere)
-    def not_here(request: HttpRequest, error: NotHere) -> HttpResponse:
-        sentence = "There is no such thing in this studio."
-        return answer(request, 404, ErrorOut(code="not-here", sentence=sentence))
-
-    @api.exception_handler(NotAllowed)
-    def not_allowed(request: HttpRequest, error: NotAllowed) -> HttpResponse:
-        sentence = f"Your role in this studio is {error.role.value}; this needs {error.needed.value}."
-        return answer(request, 403, ErrorOut(code="not-allowed", sentence=sentence))
-
-    @api.exception_handler(AuthenticationError)
-    def not_signed_in(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        return answer(request, 401, ErrorOut(code="not-signed-in", sentence="Sign in first."))
-
-    @api.exception_handler(HttpError)
-    def http_error(request: HttpRequest, error: HttpError) -> HttpResponse:
-        code: Code = "not-allowed" if error.status_code == 403 else "bad-request"
-        sentence = str(error).rstrip(".") + "."
-        return answer(request, error.status_code, ErrorOut(code=code, sentence=sentence))
+    for kind in ANSWERS:
+        api.add_exception_handler(kind, handler)
 
 
 def _request_problem(fault: dict[str, Any]) -> Problem:

@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
 
 from django.db.models import F
 from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
 from django.utils.text import slugify
+from ninja import File, Router
+from ninja.files import UploadedFile
+from pydantic import BaseModel, Field
+
+from accounts.models import Role
+from accounts.scope import scope_of
 from larder.bundle import Bundle
 from larder.document import MOST_OPERATIONS, Operation, apply_patch
 from larder.errors import Refused
@@ -18,18 +25,12 @@ from larder.fields import Name
 from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip, read_probe
 from larder.reading import LARGEST_BUNDLE_BYTES, bundle_from, read_bundle
 from larder.scales import Verdict
-from ninja import File, Router
-from ninja.files import UploadedFile
-from pydantic import BaseModel, Field
-
-from accounts.models import Role
-from accounts.scope import scope_of
 from plans import actions
 from plans.models import Kind, Plan, Revision
 
 from .envelope import ErrorOut
 
-router = Router(tags=["plans"])
+router = Router(tags=["plans"], by_alias=True)
 
 STUDIO = "/studios/{slug:studio}"
 PLAN = STUDIO + "/plans/{uuid:plan_id}"
@@ -188,7 +189,7 @@ def _row(revision: Revision) -> PlanRow:
 def create_plan(request: HttpRequest, studio: str, body: NewPlan) -> tuple[int, dict[str, Any]]:
     """Begin a plan from the smallest honest one."""
     scope = scope_of(request, studio, Role.TECHNICIAN)
-    plan = actions.create_plan(scope, actions.starter_bundle(body.name, date.today()))
+    plan = actions.create_plan(scope, actions.starter_bundle(body.name, timezone.localdate()))
     return 201, _plan_out(request, studio, actions.revision_in(plan, 1))
 
 
@@ -214,17 +215,14 @@ def probe_clip(request: HttpRequest, studio: str, file: Annotated[UploadedFile, 
     return ClipOut(clip=read_probe(file.file))
 
 
-@router.get(
-    PLAN, response={200: PlanOut, **_READ_ERRORS}, operation_id="get_plan")
+@router.get(PLAN, response={200: PlanOut, **_READ_ERRORS}, operation_id="get_plan")
 def get_plan(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
     """An open plan at its head."""
     plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
     return _plan_out(request, studio, actions.revision_in(plan, plan.head))
 
 
-@router.get(
-    f"{PLAN}/head", response={200: HeadOut, **_READ_ERRORS}, operation_id="get_head"
-)
+@router.get(f"{PLAN}/head", response={200: HeadOut, **_READ_ERRORS}, operation_id="get_head")
 def get_head(request: HttpRequest, studio: str, plan_id: UUID) -> HeadOut:
     """The newest revision's number, to see whether somebody else has saved."""
     return HeadOut(head=actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id).head)
@@ -237,17 +235,13 @@ def _asked(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Bundl
     return bundle_from(apply_patch(document, body.patch))
 
 
-@router.post(
-    f"{PLAN}/evaluate", response={200: Answer, **_READ_ERRORS}, operation_id="evaluate_plan"
-)
+@router.post(f"{PLAN}/evaluate", response={200: Answer, **_READ_ERRORS}, operation_id="evaluate_plan")
 def evaluate_plan(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Answer:
-    """Ask without saving: what would the verdict be with this patch?"""
+    """Ask without saving what the verdict would be with this patch."""
     return Answer(seq=body.seq, evaluation=evaluate(_asked(request, studio, plan_id, body)))
 
 
-@router.post(
-    f"{PLAN}/explain", response={200: Explanation, **_READ_ERRORS}, operation_id="explain_figure"
-)
+@router.post(f"{PLAN}/explain", response={200: Explanation, **_READ_ERRORS}, operation_id="explain_figure")
 def explain_figure(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhy) -> Explanation:
     """The working of one figure of what was asked."""
     return explain(_asked(request, studio, plan_id, body), body.figure_id)
@@ -274,9 +268,7 @@ def list_revisions(request: HttpRequest, studio: str, plan_id: UUID) -> list[Rev
     ]
 
 
-@router.post(
-    f"{PLAN}/revisions", response={200: SavedOut, **_WRITE_ERRORS}, operation_id="save_changes"
-)
+@router.post(f"{PLAN}/revisions", response={200: SavedOut, **_WRITE_ERRORS}, operation_id="save_changes")
 def save_changes(request: HttpRequest, studio: str, plan_id: UUID, body: Changes) -> dict[str, Any]:
     """Save changes; a stale base is merged, and only the same field changed twice is a clash."""
     scope = scope_of(request, studio, Role.TECHNICIAN)
@@ -284,18 +276,14 @@ def save_changes(request: HttpRequest, studio: str, plan_id: UUID, body: Changes
     return _plan_out(request, studio, saved.revision) | {"merged": saved.merged}
 
 
-@router.post(
-    f"{PLAN}/undo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="undo"
-)
+@router.post(f"{PLAN}/undo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="undo")
 def undo(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
     """Take back this person's last change."""
     scope = scope_of(request, studio, Role.TECHNICIAN)
     return _plan_out(request, studio, actions.step_back(scope, plan_id, Kind.UNDO))
 
 
-@router.post(
-    f"{PLAN}/redo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="redo"
-)
+@router.post(f"{PLAN}/redo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="redo")
 def redo(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
     """Bring back this person's last undone change."""
     scope = scope_of(request, studio, Role.TECHNICIAN)
@@ -303,7 +291,7 @@ def redo(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
 
 
 @router.post(
-    PLAN + "/revisions/{int:number}/restore",
+    PLAN + "/revisions/{number}/restore",
     response={200: PlanOut, **_WRITE_ERRORS},
     operation_id="restore_revision",
 )
@@ -315,8 +303,7 @@ def restore_revision(
     return _plan_out(request, studio, actions.restore(scope, plan_id, number))
 
 
-@router.get(
-    f"{PLAN}/bundle", response={200: Bundle, **_READ_ERRORS}, operation_id="get_bundle")
+@router.get(f"{PLAN}/bundle", response={200: Bundle, **_READ_ERRORS}, operation_id="get_bundle")
 def get_bundle(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse:
     """The plan as a closed file that gives the same figures anywhere."""
     plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
@@ -329,17 +316,14 @@ def get_bundle(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse
     )
 
 
-@router.delete(
-    PLAN, response={204: None, **_READ_ERRORS}, operation_id="remove_plan")
+@router.delete(PLAN, response={204: None, **_READ_ERRORS}, operation_id="remove_plan")
 def remove_plan(request: HttpRequest, studio: str, plan_id: UUID) -> tuple[int, None]:
     """Take a plan off the list; it can be brought back."""
     actions.remove_plan(scope_of(request, studio, Role.OWNER), plan_id)
     return 204, None
 
 
-@router.post(
-    f"{PLAN}/bring-back", response={204: None, **_READ_ERRORS}, operation_id="bring_back_plan"
-)
+@router.post(f"{PLAN}/bring-back", response={204: None, **_READ_ERRORS}, operation_id="bring_back_plan")
 def bring_back_plan(request: HttpRequest, studio: str, plan_id: UUID) -> tuple[int, None]:
     """Put a removed plan on the list again."""
     actions.bring_back(scope_of(request, studio, Role.OWNER), plan_id)

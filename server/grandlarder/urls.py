@@ -3,9 +3,10 @@
 from django.urls import path, re_path
 
 from api import api
-from grandlarder.page import page
+from grandlarder.page import nothing_here, page
 
 urlpatterns = [
     path("api/", api.urls),
+    re_path(r"^api/", nothing_here),
     re_path(r"^(?!api/|static/)", page),
 ]

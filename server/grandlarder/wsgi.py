@@ -7,6 +7,6 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).resolve().parents[2] / "core"))
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "grandlarder.settings.production")
 
-from django.core.wsgi import get_wsgi_application  # noqa: E402  (the core must be found first)
+from django.core.wsgi import get_wsgi_application
 
 application = get_wsgi_application()

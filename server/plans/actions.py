@@ -15,12 +15,12 @@ from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
-from larder.bundle import SCHEMA_VERSION, Bundle
-from larder.document import Clash, Operation, apply_patch, diff, merge
-from larder.reading import bundle_from
 
 from accounts.models import Role
 from accounts.scope import NotAllowed, NotHere, Scope
+from larder.bundle import SCHEMA_VERSION, Bundle
+from larder.document import Clash, Operation, apply_patch, diff, merge
+from larder.reading import bundle_from
 
 from .models import AuditEntry, Kind, Plan, Revision
 from .summary import summary_of

@@ -59,9 +59,7 @@ class Revision(models.Model):
 
     class Meta:
         ordering = ("-number",)
-        constraints = (
-            models.UniqueConstraint(fields=("plan", "number"), name="one_revision_per_number"),
-        )
+        constraints = (models.UniqueConstraint(fields=("plan", "number"), name="one_revision_per_number"),)
 
     def __str__(self) -> str:
         return f"{self.plan_id} revision {self.number}"

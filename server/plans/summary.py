@@ -13,9 +13,7 @@ from .models import Kind
 NAMED = 3
 
 
-def summary_of(
-    kind: Kind, patch: tuple[Operation, ...], before: Document, after: Document
-) -> str:
+def summary_of(kind: Kind, patch: tuple[Operation, ...], before: Document, after: Document) -> str:
     """One line: the first few changes with old and new value, and how many more."""
     if kind is Kind.START:
         return "Plan begun"

@@ -29,7 +29,7 @@ const forgeryToken: Middleware = {
   },
 };
 
-export const client = createClient<paths>({ baseUrl: window.location.origin });
+export const client = createClient<paths>({ baseUrl: globalThis.location?.origin ?? "" });
 client.use(forgeryToken);
 
 const UNREACHABLE = "The server cannot be reached; what you typed is kept here.";

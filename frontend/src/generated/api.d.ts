@@ -151,7 +151,7 @@ export interface paths {
         put?: never;
         /**
          * Evaluate Plan
-         * @description Ask without saving: what would the verdict be with this patch?
+         * @description Ask without saving what the verdict would be with this patch.
          */
         post: operations["evaluate_plan"];
         delete?: never;
@@ -547,10 +547,10 @@ export interface components {
          */
         Bundle: {
             /**
-             * Schema Version
+             * Schema
              * @constant
              */
-            schema_version: "grand-larder/bundle/1";
+            schema: "grand-larder/bundle/1";
             /**
              * Judged on
              * Format: date

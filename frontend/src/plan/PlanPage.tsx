@@ -164,7 +164,11 @@ function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Panel) => 
   return (
     <div className="frame">
       <header className="frame-head flex items-center gap-4 px-4">
-        <Link to={`/s/${studio}/plans`} className="flex items-center gap-3">
+        <Link
+          to={`/s/${studio}/plans`}
+          className="flex items-center gap-3"
+          aria-label="Grand Larder, all plans"
+        >
           <Mark />
           <span className="wide-only font-[Bricolage_Grotesque_Variable] text-lg font-bold">
             Grand Larder

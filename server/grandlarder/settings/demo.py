@@ -1,6 +1,6 @@
 """What ./start uses: loopback over plain HTTP, with the demo studio and its sign-in."""
 
-from .base import *  # noqa: F403
+from .base import *
 from .base import SECRET_KEY
 
 if not SECRET_KEY:

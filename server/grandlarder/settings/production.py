@@ -2,7 +2,7 @@
 
 from django.core.exceptions import ImproperlyConfigured
 
-from .base import *  # noqa: F403
+from .base import *
 from .base import ALLOWED_HOSTS, SECRET_KEY
 
 if len(SECRET_KEY) < 50:

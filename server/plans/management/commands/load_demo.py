@@ -7,10 +7,10 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
-from larder.reading import read_bundle
 
 from accounts.models import Membership, Person, Role, Studio
 from accounts.scope import Scope
+from larder.reading import read_bundle
 from plans.actions import create_plan
 
 STUDIO = ("slipway-house", "Slipway House")

@@ -1,0 +1,1 @@
+"""Tests of the core, run where Django cannot be imported."""

@@ -1,0 +1,31 @@
+"""The papers agree with the code."""
+
+import re
+import unittest
+from pathlib import Path
+
+import larder
+from larder.house_rules import RULE_REASONS, HouseRules
+
+ROOT = Path(__file__).resolve().parents[3]
+
+
+class HouseRulesTable(unittest.TestCase):
+    def test_the_table_lists_every_rule_with_its_default_and_reason(self) -> None:
+        text = (ROOT / "docs" / "house-rules.md").read_text()
+        rows = re.findall(r"^\| `(\w+)` \| ([\d.]+) \|.*\| (.*) \|$", text, re.MULTILINE)
+        expected = [
+            (name, float(field.default), RULE_REASONS[name])
+            for name, field in HouseRules.model_fields.items()
+        ]
+        self.assertEqual([(name, float(default), why) for name, default, why in rows], expected)
+
+    def test_every_module_named_in_the_docs_exists(self) -> None:
+        for name in re.findall(r"`(\w+\.py)`", (ROOT / "docs" / "house-rules.md").read_text()):
+            self.assertTrue((ROOT / "core" / "larder" / name).exists(), name)
+
+
+class Offer(unittest.TestCase):
+    def test_every_offered_name_is_there(self) -> None:
+        for name in larder.__all__:
+            self.assertTrue(hasattr(larder, name), name)

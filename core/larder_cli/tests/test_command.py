@@ -1,0 +1,66 @@
+"""The command as people run it: README's examples to the letter, keys of the contract, refusals."""
+
+import json
+import re
+import subprocess
+import tempfile
+import unittest
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[3]
+LARDER = str(ROOT / "larder")
+KEYS = {
+    "capacity --layout cow2 --drives 8x16TB": "raw_bytes layout_bytes usable_bytes plannable_bytes layout_tib "
+    "usable_tib plannable_tib guaranteed_failures max_failures waterfall",
+    "speed --layout raid50:2 --members 8 --read 250MB/s --write 240MB/s --kind ssd --degraded": "read_bytes_per_s "
+    "read_bytes_per_s_low read_bytes_per_s_high write_bytes_per_s write_bytes_per_s_low write_bytes_per_s_high",
+    "path 10GbE pcie3x4 --mtu 9000": "bytes_per_s per_flow_bytes_per_s limiting_hop hops",
+    "burst --size 1TB --arrive 10GbE --drain 2GB/s --cache 0B": "seconds_to_full seconds_total mean_bytes_per_s "
+    "rate_after_full_bytes_per_s seconds_to_drained peak_dirty_bytes",
+    "format --width 1920 --height 1080 --fps 30000/1001 --sampling bayer --bits 12": "bytes_per_s bytes_per_frame tb_per_hour",
+    "probe docs/examples/gannet-ledge.ffprobe.json": "clips",
+    "coincide docs/examples/seats.json": "mean_bytes_per_s p95_bytes_per_s p99_bytes_per_s max_bytes_per_s",
+    "evaluate demo/tern-and-tide.json": "brief tiers wiring money scales findings",
+}
+
+
+def run(*arguments: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([LARDER, *arguments], cwd=ROOT, text=True, capture_output=True, check=False)
+
+
+class Readme(unittest.TestCase):
+    def test_every_example_prints_what_the_readme_shows(self) -> None:
+        blocks = re.findall(r"```console\n\$ (.*)\n((?:.*\n)*?)```", (ROOT / "README.md").read_text())
+        self.assertEqual({command.split()[1] for command, _ in blocks}, {key.split()[0] for key in KEYS})
+        for command, shown in blocks:
+            done = subprocess.run(
+                ["bash", "-c", command], cwd=ROOT, text=True, capture_output=True, check=True
+            )
+            self.assertEqual(done.stdout, shown, command)
+
+
+class Contract(unittest.TestCase):
+    def test_each_command_prints_one_json_object_with_its_keys(self) -> None:
+        for line, keys in KEYS.items():
+            done = run(*line.split(), "--json")
+            self.assertEqual((done.returncode, done.stderr), (0, ""), line)
+            self.assertLessEqual(set(keys.split()), set(json.loads(done.stdout)), line)
+
+    def test_bad_input_is_one_sentence_on_standard_error_and_status_2(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            wrong = Path(folder, "wrong.json")
+            wrong.write_text('{"jobs": []}')
+            for line in (
+                "", "frob", "capacity", "capacity --layout raid6 --drives 3x18TB", "capacity --layout raid6 --drives 7x18Tb",
+                "capacity --layout raid5 --drives 4x1TB --headroom 100", "capacity --layout raid5 --drives 4x1TB --spares -1",
+                "speed --layout raid5 --members 4 --read 0MB/s --write 1MB/s", "path 3GbE", "path 1GbE --flows 0",
+                "burst --size 0TB --arrive 1MB/s --drain 1MB/s --cache 1GB", "format --width 0 --height 1 --fps 1 --sampling 422 --bits 10",
+                "format --width 1 --height 1 --fps 1/0 --sampling 422 --bits 10", f"probe {wrong}", f"coincide {wrong}",
+                f"evaluate {wrong}", "evaluate /nowhere", f"evaluate {folder}", "coincide docs/examples/seats.json --common 2",
+                "coincide docs/examples/seats.json --common nan",
+            ):  # fmt: skip
+                done = run(*line.split(), "--json")
+                self.assertEqual((done.returncode, done.stdout), (2, ""), line)
+                self.assertEqual(len(done.stderr.strip().splitlines()), 1, line + done.stderr)
+                self.assertNotIn("Traceback", done.stderr, line)
+                self.assertTrue(done.stderr.strip().endswith("."), done.stderr)

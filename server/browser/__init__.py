@@ -1,0 +1,1 @@
+"""The real interface in Debian's Chromium, against the built frontend and PostgreSQL."""

@@ -1,0 +1,1 @@
+"""Tests of the server through its API, on a real PostgreSQL."""

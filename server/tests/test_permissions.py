@@ -1,0 +1,140 @@
+"""Every endpoint of the URL table × every role × a foreign studio.
+
+The expectation stands here, not beside the endpoints: a new endpoint fails until it is listed.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client, TestCase, TransactionTestCase
+
+from accounts.models import Role
+from api import api
+from plans.models import Plan, Revision
+from tests.house import PASSWORD, House
+
+STUDIO = "/api/studios/{studio}"
+PLAN = STUDIO + "/plans/{plan_id}"
+V, T, O = Role.VIEWER, Role.TECHNICIAN, Role.OWNER
+NEEDED: dict[tuple[str, str], Role | None] = {
+    ("get", "/api/session"): None,
+    ("post", "/api/session"): None,
+    ("delete", "/api/session"): None,
+    ("get", STUDIO + "/plans"): V,
+    ("post", STUDIO + "/plans"): T,
+    ("post", STUDIO + "/plans/import"): T,
+    ("post", STUDIO + "/probe"): T,
+    ("get", PLAN): V,
+    ("delete", PLAN): O,
+    ("get", PLAN + "/head"): V,
+    ("post", PLAN + "/evaluate"): V,
+    ("post", PLAN + "/explain"): V,
+    ("get", PLAN + "/revisions"): V,
+    ("post", PLAN + "/revisions"): T,
+    ("post", PLAN + "/undo"): T,
+    ("post", PLAN + "/redo"): T,
+    ("post", PLAN + "/revisions/{number}/restore"): T,
+    ("get", PLAN + "/bundle"): V,
+    ("post", PLAN + "/bring-back"): O,
+}
+BODIES: dict[str, Any] = {
+    STUDIO + "/plans": {"name": "New"},
+    PLAN + "/evaluate": {"base": 1},
+    PLAN + "/explain": {"base": 1, "figure_id": "scales.speed"},
+    PLAN + "/revisions": {"base": 1, "patch": []},
+}
+
+
+def endpoints() -> list[tuple[str, str]]:
+    table = api.get_openapi_schema(path_prefix="/api/")["paths"]
+    return [(method, path) for path, methods in table.items() for method in methods]
+
+
+class EveryDoor(TestCase):
+    def setUp(self) -> None:
+        self.house, self.foreign = House(), House("other-house")
+
+    def knock(self, client: Client, method: str, path: str) -> int:
+        url = path.format(studio=self.house.studio.slug, plan_id=self.house.tern.pk, number=1)
+        if path.endswith(("/import", "/probe")):
+            file = SimpleUploadedFile("x.json", b"{}")
+            return client.post(url, {"file": file}).status_code
+        return client.generic(method, url, _json(BODIES.get(path)), "application/json").status_code
+
+    def test_the_table_lists_every_endpoint(self) -> None:
+        self.assertEqual(sorted(endpoints()), sorted(NEEDED))
+
+    def test_each_role_gets_what_it_may_and_403_otherwise(self) -> None:
+        for (method, path), needed in NEEDED.items():
+            if needed is None:
+                continue
+            for role in Role:
+                with self.subTest(method=method, path=path, role=role):
+                    client = Client()
+                    client.force_login(self.house.people[role])
+                    status = self.knock(client, method, path)
+                    Plan.objects.filter(pk=self.house.tern.pk).update(removed_at=None)
+                    allowed = role.may(needed)
+                    self.assertEqual(status == 403, not allowed, status)
+                    self.assertIn(status, {200, 201, 204, 404, 409, 422} if allowed else {403})
+
+    def test_nobody_gets_401_and_strangers_404(self) -> None:
+        for (method, path), needed in NEEDED.items():
+            if needed is None:
+                continue
+            with self.subTest(method=method, path=path):
+                self.assertEqual(self.knock(Client(), method, path), 401)
+                stranger = Client()
+                stranger.force_login(self.foreign.people[O])
+                self.assertEqual(self.knock(stranger, method, path), 404)
+
+    def test_a_plan_of_another_studio_is_not_here_under_ones_own(self) -> None:
+        for (method, path), needed in NEEDED.items():
+            if needed is None or "{plan_id}" not in path:
+                continue
+            with self.subTest(method=method, path=path):
+                client = Client()
+                client.force_login(self.foreign.people[O])
+                url = path.format(studio="other-house", plan_id=self.house.tern.pk, number=1)
+                status = client.generic(method, url, _json(BODIES.get(path)), "application/json").status_code
+                self.assertEqual(status, 404)
+
+
+def _json(body: Any) -> str:
+    import json
+
+    return json.dumps(body) if body is not None else ""
+
+
+class SigningIn(TestCase):
+    def test_a_token_is_needed_and_a_wrong_password_says_little(self) -> None:
+        House()
+        client = Client(enforce_csrf_checks=True)
+        body = {"username": "technician", "password": PASSWORD}
+        self.assertEqual(client.post("/api/session", body, "application/json").status_code, 403)
+        client.get("/api/session")
+        headers = {"X-CSRFToken": client.cookies["csrftoken"].value}
+        wrong = client.post("/api/session", body | {"password": "x"}, "application/json", headers=headers)
+        self.assertEqual(wrong.status_code, 401)
+        nobody = client.post("/api/session", body | {"username": "x"}, "application/json", headers=headers)
+        self.assertEqual(nobody.json(), wrong.json())
+        right = client.post("/api/session", body, "application/json", headers=headers)
+        self.assertEqual(right.json()["studios"][0]["role"], "technician")
+
+    def test_changes_need_the_token_too(self) -> None:
+        house = House()
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(house.people[Role.TECHNICIAN])
+        url = f"/api/studios/slipway-house/plans/{house.tern.pk}/undo"
+        self.assertEqual(client.post(url).status_code, 403)
+
+
+class CompositeKeys(TransactionTestCase):
+    def test_the_database_refuses_a_revision_in_another_studio_than_its_plan(self) -> None:
+        from django.db import IntegrityError
+
+        house, foreign = House(), House("other-house")
+        with self.assertRaises(IntegrityError):
+            Revision.objects.filter(plan=house.tern).update(studio=foreign.studio)

@@ -1,0 +1,163 @@
+"""Every check there is, each by its label; ./test calls it once the machine has what it needs.
+
+Counts tests where a runner counts them and one for a check that only passes or fails. The last line is
+``N passed, N failed, N skipped``.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from cluster import ROOT, Cluster
+
+BIN = ROOT / ".venv" / "bin"
+PYTHON = str(BIN / "python")
+NPM_BIN = ROOT / "frontend" / "node_modules" / ".bin"
+SERVER, FRONTEND = ROOT / "server", ROOT / "frontend"
+
+# The core's tests must pass where Django cannot be imported: an entry of None makes its import fail.
+WITHOUT_DJANGO = (
+    "import sys, unittest; sys.modules['django'] = None; "
+    "unittest.main(module=None, argv=['core', 'discover', '-t', 'core', '-s', 'core/larder'])"
+)
+PRODUCTION = {
+    "DJANGO_SETTINGS_MODULE": "grandlarder.settings.production",
+    "LARDER_SECRET_KEY": "a-key-for-checking-the-settings-only-" + "0123456789" * 3,
+    "LARDER_HOSTS": "larder.example",
+}
+
+
+@dataclass(frozen=True)
+class Count:
+    """What a part came to."""
+
+    passed: int = 0
+    failed: int = 0
+    skipped: int = 0
+
+    def __add__(self, other: Count) -> Count:
+        return Count(self.passed + other.passed, self.failed + other.failed, self.skipped + other.skipped)
+
+    def __str__(self) -> str:
+        return f"{self.passed} passed, {self.failed} failed, {self.skipped} skipped"
+
+
+@dataclass(frozen=True)
+class Part:
+    """One check: a command, where it runs, and how its output is counted."""
+
+    label: str
+    command: list[str]
+    folder: Path = ROOT
+    count: Callable[[str, int], Count] = lambda _, status: Count(int(status == 0), int(status != 0))
+    environment: dict[str, str] | None = None
+
+
+def by_unittest(output: str, status: int) -> Count:
+    """Counts of unittest and of Django's runner, which is the same."""
+    ran = sum(int(n) for n in re.findall(r"^Ran (\d+) tests? in", output, re.MULTILINE))
+    amounts = {
+        word: sum(int(n) for n in re.findall(rf"\b{word}=(\d+)", output))
+        for word in ("failures", "errors", "skipped")
+    }
+    failed = amounts["failures"] + amounts["errors"]
+    if status and not failed:
+        failed = 1
+    return Count(max(ran - failed - amounts["skipped"], 0), failed, amounts["skipped"])
+
+
+def by_vitest(output: str, status: int) -> Count:
+    """Counts of the frontend's runner."""
+    line = re.search(r"Tests\s+(.*)", output)
+    amounts = {
+        word: int(n) for n, word in re.findall(r"(\d+) (passed|failed|skipped)", line[1] if line else "")
+    }
+    failed = amounts.get("failed", 0)
+    return Count(amounts.get("passed", 0), failed or int(status != 0), amounts.get("skipped", 0))
+
+
+def django(label: str, *tests: str) -> Part:
+    """Tests under Django's runner."""
+    return Part(
+        label, [PYTHON, "-W", "ignore", "manage.py", "test", "--noinput", *tests], SERVER, by_unittest
+    )
+
+
+PARTS = [
+    Part("format", [str(BIN / "ruff"), "format", "--check", "."]),
+    Part("lint", [str(BIN / "ruff"), "check", "."]),
+    Part("types", [str(BIN / "mypy")]),
+    Part("floors", [str(BIN / "lint-imports")]),
+    Part("generated", [PYTHON, "-W", "ignore", "tools/generate.py", "--check"]),
+    Part("migrations", [PYTHON, "-W", "ignore", "manage.py", "makemigrations", "--check", "--dry-run"], SERVER),
+    Part("deploy", [PYTHON, "-W", "ignore", "manage.py", "check", "--deploy", "--fail-level", "WARNING"], SERVER,
+         environment=PRODUCTION),
+    Part("frontend-types", [str(NPM_BIN / "tsc"), "--noEmit"], FRONTEND),
+    Part("frontend-lint", [str(NPM_BIN / "eslint"), "--max-warnings", "0", "src"], FRONTEND),
+    Part("frontend-format", [str(NPM_BIN / "prettier"), "--check", "src"], FRONTEND),
+    Part("frontend", [str(NPM_BIN / "vitest"), "run", "--no-color"], FRONTEND, by_vitest),
+    Part("core", [PYTHON, "-c", WITHOUT_DJANGO], ROOT, by_unittest),
+    Part("command", [PYTHON, "-m", "unittest", "discover", "-t", "core", "-s", "core/larder_cli"], ROOT, by_unittest),
+    django("server", "tests"),
+    django("browser", "browser.test_plan", "browser.test_look"),
+    django("fuzz", "browser.test_api_fuzz"),
+]  # fmt: skip
+
+
+def run(part: Part, environment: dict[str, str]) -> Count:
+    """Run one part; its output is shown only where something failed."""
+    began = time.monotonic()
+    done = subprocess.run(
+        part.command,
+        cwd=part.folder,
+        env=environment | (part.environment or {}),
+        text=True,
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        check=False,
+    )
+    count = part.count(done.stdout, done.returncode)
+    if done.returncode and not count.failed:
+        count = replace(count, failed=1)
+    if count.failed:
+        print(done.stdout)
+    print(f"{part.label}: {count} ({time.monotonic() - began:.0f} s)", flush=True)
+    return count
+
+
+def main(arguments: list[str]) -> int:
+    """Run all parts, or the labelled ones; returns the exit status."""
+    labels = [part.label for part in PARTS]
+    if arguments == ["--list"]:
+        print("\n".join(labels))
+        return 0
+    unknown = [name for name in arguments if name not in labels]
+    if unknown:
+        print(f"label cannot be {unknown[0]}: accepted is one of {' '.join(labels)}.", file=sys.stderr)
+        return 2
+    chosen = [part for part in PARTS if not arguments or part.label in arguments]
+    with tempfile.TemporaryDirectory(prefix="larder-test-") as folder:
+        Path(folder).chmod(0o755)
+        with Cluster(Path(folder) / "cluster", durable=False) as cluster:
+            environment = os.environ | cluster.environment()
+            environment |= {
+                "DJANGO_SETTINGS_MODULE": "grandlarder.settings.test",
+                "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{SERVER}",
+                "NO_COLOR": "1",
+            }
+            total = sum((run(part, environment) for part in chosen), Count())
+    print(total)
+    return 1 if total.failed else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
