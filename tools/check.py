@@ -23,6 +23,9 @@ PYTHON = str(BIN / "python")
 NPM_BIN = ROOT / "frontend" / "node_modules" / ".bin"
 SERVER, FRONTEND = ROOT / "server", ROOT / "frontend"
 
+MANAGE = [PYTHON, "-W", "ignore", "manage.py"]
+UNITTEST = [PYTHON, "-m", "unittest", "discover", "-t", "core", "-s"]
+
 # The core's tests must pass where Django cannot be imported: an entry of None makes its import fail.
 WITHOUT_DJANGO = (
     "import sys, unittest; sys.modules['django'] = None; "
@@ -86,9 +89,7 @@ def by_vitest(output: str, status: int) -> Count:
 
 def django(label: str, *tests: str) -> Part:
     """Tests under Django's runner."""
-    return Part(
-        label, [PYTHON, "-W", "ignore", "manage.py", "test", "--noinput", *tests], SERVER, by_unittest
-    )
+    return Part(label, [*MANAGE, "test", "--noinput", *tests], SERVER, by_unittest)
 
 
 PARTS = [
@@ -97,19 +98,18 @@ PARTS = [
     Part("types", [str(BIN / "mypy")]),
     Part("floors", [str(BIN / "lint-imports")]),
     Part("generated", [PYTHON, "-W", "ignore", "tools/generate.py", "--check"]),
-    Part("migrations", [PYTHON, "-W", "ignore", "manage.py", "makemigrations", "--check", "--dry-run"], SERVER),
-    Part("deploy", [PYTHON, "-W", "ignore", "manage.py", "check", "--deploy", "--fail-level", "WARNING"], SERVER,
-         environment=PRODUCTION),
+    Part("migrations", [*MANAGE, "makemigrations", "--check", "--dry-run"], SERVER),
+    Part("deploy", [*MANAGE, "check", "--deploy", "--fail-level", "WARNING"], SERVER, environment=PRODUCTION),
     Part("frontend-types", [str(NPM_BIN / "tsc"), "--noEmit"], FRONTEND),
     Part("frontend-lint", [str(NPM_BIN / "eslint"), "--max-warnings", "0", "src"], FRONTEND),
     Part("frontend-format", [str(NPM_BIN / "prettier"), "--check", "src"], FRONTEND),
     Part("frontend", [str(NPM_BIN / "vitest"), "run", "--no-color"], FRONTEND, by_vitest),
     Part("core", [PYTHON, "-c", WITHOUT_DJANGO], ROOT, by_unittest),
-    Part("command", [PYTHON, "-m", "unittest", "discover", "-t", "core", "-s", "core/larder_cli"], ROOT, by_unittest),
+    Part("command", [*UNITTEST, "core/larder_cli"], ROOT, by_unittest),
     django("server", "tests"),
     django("browser", "browser.test_plan", "browser.test_look"),
     django("fuzz", "browser.test_api_fuzz"),
-]  # fmt: skip
+]
 
 
 def run(part: Part, environment: dict[str, str]) -> Count:

@@ -13,8 +13,10 @@ import signal
 import socket
 import subprocess
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 
-from cluster import ROOT, Cluster, home_of
+from cluster import ROOT, Cluster, free_port, home_of
 
 STATE = ROOT / ".state"
 MANAGE = ROOT / "server" / "manage.py"
@@ -107,7 +109,9 @@ def main(arguments: list[str]) -> int:
         return _serve(prepare(cluster), options.port)
 
 
-def _serve(env: dict[str, str], port: int) -> int:
+@contextmanager
+def server_on(env: dict[str, str], port: int) -> Iterator[subprocess.Popen[bytes]]:
+    """Gunicorn on loopback while the block runs."""
     command = [
         PYTHON, "-m", "gunicorn", "grandlarder.wsgi:application", "--chdir", str(ROOT / "server"),
         "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "4", "--log-level", "warning",
@@ -116,15 +120,29 @@ def _serve(env: dict[str, str], port: int) -> int:
     server = subprocess.Popen(command, env=env, start_new_session=True)
     try:
         _wait_until_it_listens(server, port)
-        print(f"\n  Grand Larder is at  http://127.0.0.1:{port}/\n")
-        print(f"  Sign in as technician (or owner, viewer), password {kept_secret('demo-password', 9)}")
-        print("  Ctrl-C ends it.\n", flush=True)
-        return server.wait()
-    except (KeyboardInterrupt, SystemExit):
-        return 0
+        yield server
     finally:
         server.terminate()
         server.wait()
+
+
+@contextmanager
+def free_server(env: dict[str, str]) -> Iterator[str]:
+    """A server on some free port; gives its address."""
+    port = free_port()
+    with server_on(env, port):
+        yield f"http://127.0.0.1:{port}/"
+
+
+def _serve(env: dict[str, str], port: int) -> int:
+    try:
+        with server_on(env, port) as server:
+            print(f"\n  Grand Larder is at  http://127.0.0.1:{port}/\n")
+            print(f"  Sign in as technician (or owner, viewer), password {kept_secret('demo-password', 9)}")
+            print("  Ctrl-C ends it.\n", flush=True)
+            return server.wait()
+    except (KeyboardInterrupt, SystemExit):
+        return 0
 
 
 def _wait_until_it_listens(server: subprocess.Popen[bytes], port: int) -> None:

@@ -17,27 +17,27 @@ from tests.house import PASSWORD, House
 
 STUDIO = "/api/studios/{studio}"
 PLAN = STUDIO + "/plans/{plan_id}"
-V, T, O = Role.VIEWER, Role.TECHNICIAN, Role.OWNER
+VIEW, TECH, OWN = Role.VIEWER, Role.TECHNICIAN, Role.OWNER
 NEEDED: dict[tuple[str, str], Role | None] = {
     ("get", "/api/session"): None,
     ("post", "/api/session"): None,
     ("delete", "/api/session"): None,
-    ("get", STUDIO + "/plans"): V,
-    ("post", STUDIO + "/plans"): T,
-    ("post", STUDIO + "/plans/import"): T,
-    ("post", STUDIO + "/probe"): T,
-    ("get", PLAN): V,
-    ("delete", PLAN): O,
-    ("get", PLAN + "/head"): V,
-    ("post", PLAN + "/evaluate"): V,
-    ("post", PLAN + "/explain"): V,
-    ("get", PLAN + "/revisions"): V,
-    ("post", PLAN + "/revisions"): T,
-    ("post", PLAN + "/undo"): T,
-    ("post", PLAN + "/redo"): T,
-    ("post", PLAN + "/revisions/{number}/restore"): T,
-    ("get", PLAN + "/bundle"): V,
-    ("post", PLAN + "/bring-back"): O,
+    ("get", STUDIO + "/plans"): VIEW,
+    ("post", STUDIO + "/plans"): TECH,
+    ("post", STUDIO + "/plans/import"): TECH,
+    ("post", STUDIO + "/probe"): TECH,
+    ("get", PLAN): VIEW,
+    ("delete", PLAN): OWN,
+    ("get", PLAN + "/head"): VIEW,
+    ("post", PLAN + "/evaluate"): VIEW,
+    ("post", PLAN + "/explain"): VIEW,
+    ("get", PLAN + "/revisions"): VIEW,
+    ("post", PLAN + "/revisions"): TECH,
+    ("post", PLAN + "/undo"): TECH,
+    ("post", PLAN + "/redo"): TECH,
+    ("post", PLAN + "/revisions/{number}/restore"): TECH,
+    ("get", PLAN + "/bundle"): VIEW,
+    ("post", PLAN + "/bring-back"): OWN,
 }
 BODIES: dict[str, Any] = {
     STUDIO + "/plans": {"name": "New"},
@@ -87,7 +87,7 @@ class EveryDoor(TestCase):
             with self.subTest(method=method, path=path):
                 self.assertEqual(self.knock(Client(), method, path), 401)
                 stranger = Client()
-                stranger.force_login(self.foreign.people[O])
+                stranger.force_login(self.foreign.people[OWN])
                 self.assertEqual(self.knock(stranger, method, path), 404)
 
     def test_a_plan_of_another_studio_is_not_here_under_ones_own(self) -> None:
@@ -96,7 +96,7 @@ class EveryDoor(TestCase):
                 continue
             with self.subTest(method=method, path=path):
                 client = Client()
-                client.force_login(self.foreign.people[O])
+                client.force_login(self.foreign.people[OWN])
                 url = path.format(studio="other-house", plan_id=self.house.tern.pk, number=1)
                 status = client.generic(method, url, _json(BODIES.get(path)), "application/json").status_code
                 self.assertEqual(status, 404)

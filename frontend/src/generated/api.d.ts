@@ -903,6 +903,8 @@ export interface components {
         MoneyResult: {
             /** Lines */
             lines: components["schemas"]["MoneyLine"][];
+            /** Currency */
+            currency: string;
             /** Spent */
             spent: string;
             /** Unpriced */

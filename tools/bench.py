@@ -1,0 +1,185 @@
+"""What ./bench reports: ratios taken in one run, the median of several, and what the other side is.
+
+Nothing here asserts a time; these machines are shared and noisy.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from cluster import ROOT, Cluster
+from serve import MANAGE, PYTHON, free_server
+
+sys.path.insert(0, str(ROOT / "core"))
+
+from larder.document import Operation, apply_patch
+from larder.evaluation import evaluate
+from larder.reading import bundle_from, read_bundle
+
+DEMO = ROOT / "demo" / "tern-and-tide.json"
+NUDGES = 40
+REPEATS = 30
+CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+PASSWORD = "bench-only-password"  # noqa: S105  (of a database that lives as long as this run)
+
+
+@dataclass(frozen=True)
+class Row:
+    """One line of the table; times in milliseconds."""
+
+    what: str
+    median_ms: float
+    p95_ms: float
+    against: str
+    ratio: float
+    goal: str
+
+
+def milliseconds(action: Callable[[], object], repeats: int = REPEATS) -> list[float]:
+    """How long ``action`` took, each time."""
+    times = []
+    for _ in range(repeats):
+        began = time.perf_counter()
+        action()
+        times.append((time.perf_counter() - began) * 1000)
+    return times
+
+
+def row(
+    what: str, times: list[float], against: str = "", other: list[float] | None = None, goal: str = ""
+) -> Row:
+    """A table row; the ratio is this side's median over the other's."""
+    median = statistics.median(times)
+    p95 = sorted(times)[max(0, round(len(times) * 0.95) - 1)]
+    ratio = median / statistics.median(other)
+    return Row(what, round(median, 2), round(p95, 2), against, round(ratio, 2), goal)
+
+
+def core_rows() -> list[Row]:
+    """A nudge in the core, memoised, against the same without any memo."""
+    base = read_bundle(DEMO.read_bytes()).document()
+    counts = iter(range(10, 400))
+
+    def nudge(judge: Callable[..., object]) -> None:
+        patch = (Operation(op="set", path="plan/pools/main/drive_count", value=next(counts)),)
+        judge(bundle_from(apply_patch(base, patch)))
+
+    warm = milliseconds(lambda: nudge(evaluate))
+
+    def cold() -> None:
+        from larder import brief, tiers, wiring
+
+        for stage in (brief.brief_stage, tiers.pool_stage, wiring.wiring_stage):
+            stage.cache_clear()
+        nudge(evaluate)
+
+    return [row("evaluate after a nudge, core", warm, "itself without the memo", milliseconds(cold))]
+
+
+def page_rows(address: str) -> list[Row]:
+    """From the key to the verdict on the screen, measured in the page."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        page.get_by_label("Name").fill("technician")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("link", name="Tern & Tide").click()
+        page.get_by_test_id("scale-space").wait_for()
+        nudges = [nudge_in(page, up=i % 2 == 0) for i in range(NUDGES)]
+        light = [fetch_in(page, "/head") for _ in range(REPEATS)]
+        whole = [fetch_in(page, "") for _ in range(REPEATS)]
+        browser.close()
+    other = "an authenticated read of one row, same page and server"
+    return [
+        row("nudge to verdict, in the page", nudges, other, light, "≤ 100 ms median, ≤ 200 ms p95"),
+        row("read of a whole plan", whole, other, light, "≤ 3×"),
+    ]
+
+
+NUDGE = """up => new Promise(done => {
+  const input = document.querySelector('[data-path="plan/pools/main/drive_count"]');
+  const scale = document.querySelector('[data-testid="scale-space"]');
+  const before = scale.textContent;
+  const watch = new MutationObserver(() => {
+    if (scale.textContent === before) return;
+    watch.disconnect();
+    requestAnimationFrame(() => done(performance.now() - began));
+  });
+  watch.observe(scale, { subtree: true, childList: true, characterData: true });
+  const began = performance.now();
+  const key = up ? 'ArrowUp' : 'ArrowDown';
+  input.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+})"""
+
+
+def nudge_in(page: Page, *, up: bool) -> float:
+    """Milliseconds from the arrow key to the changed scale, painted."""
+    return float(page.evaluate(NUDGE, up))
+
+
+def fetch_in(page: Page, tail: str) -> float:
+    """Milliseconds of one read of the open plan's address with ``tail``."""
+    script = """async tail => {
+      const [, , studio, , plan] = location.pathname.split('/');
+      const began = performance.now();
+      await (await fetch(`/api/studios/${studio}/plans/${plan}${tail}`)).text();
+      return performance.now() - began;
+    }"""
+    return float(page.evaluate(script, tail))
+
+
+def served_rows() -> list[Row]:
+    """The rows that need a server, on a database of their own."""
+    with tempfile.TemporaryDirectory(prefix="larder-bench-") as folder:
+        Path(folder).chmod(0o755)
+        with Cluster(Path(folder) / "cluster", durable=False) as cluster:
+            env = (
+                os.environ
+                | cluster.environment()
+                | {
+                    "DJANGO_SETTINGS_MODULE": "grandlarder.settings.demo",
+                    "LARDER_SECRET_KEY": "bench" * 12,
+                    "LARDER_STATIC_ROOT": str(Path(folder) / "static"),
+                    "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{ROOT / 'server'}",
+                }
+            )
+            for command in (
+                ["migrate", "-v0"],
+                ["load_demo", "--password", PASSWORD],
+                ["collectstatic", "--noinput", "-v0"],
+            ):
+                subprocess.run([PYTHON, str(MANAGE), *command], env=env, check=True, capture_output=True)
+            with free_server(env) as address:
+                return page_rows(address)
+
+
+def main() -> int:
+    """Measure, print the table, write the JSON beside it."""
+    rows = [*core_rows(), *served_rows()]
+    print(f"{'what':34} {'median':>9} {'p95':>9} {'ratio':>7}  against")
+    for each in rows:
+        times = f"{each.median_ms:6.1f} ms {each.p95_ms:6.1f} ms {each.ratio:6.2f}×"
+        goal = f"  (goal {each.goal})" if each.goal else ""
+        print(f"{each.what:34} {times}  {each.against}{goal}")
+    target = ROOT / ".state" / "bench.json"
+    target.parent.mkdir(exist_ok=True)
+    target.write_text(json.dumps([asdict(each) for each in rows], indent=1) + "\n")
+    print(f"as JSON: {target.relative_to(ROOT)}")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
