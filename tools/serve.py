@@ -13,8 +13,10 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
+from pathlib import Path
 
 from cluster import ROOT, Cluster, free_port, home_of
 
@@ -127,11 +129,18 @@ def server_on(env: dict[str, str], port: int) -> Iterator[subprocess.Popen[bytes
 
 
 @contextmanager
-def free_server(env: dict[str, str]) -> Iterator[str]:
-    """A server on some free port; gives its address."""
-    port = free_port()
-    with server_on(env, port):
-        yield f"http://127.0.0.1:{port}/"
+def throwaway_demo(password: str) -> Iterator[str]:
+    """The demo on a database and port of its own, gone afterwards; gives its address."""
+    with tempfile.TemporaryDirectory(prefix="larder-demo-") as folder:
+        Path(folder).chmod(0o755)
+        with Cluster(Path(folder) / "cluster", durable=False) as cluster:
+            env = environment(cluster) | {"LARDER_STATIC_ROOT": str(Path(folder) / "static")}
+            manage(env, "migrate", "--verbosity", "0")
+            manage(env, "load_demo", "--password", password)
+            manage(env, "collectstatic", "--noinput", "--verbosity", "0")
+            port = free_port()
+            with server_on(env, port):
+                yield f"http://127.0.0.1:{port}/"
 
 
 def _serve(env: dict[str, str], port: int) -> int:

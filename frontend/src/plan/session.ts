@@ -124,10 +124,11 @@ export class PlanSession {
     if (this.saving || this.asking || this.clashes.length) return;
     try {
       const head = await this.connection.fetchHead();
+      const isBack = this.offline;
       this.offline = false;
       if (head > this.base.head && !this.accepted.length && !this.rejected.length) {
         await this.replaceWith(() => this.connection.fetchPlan());
-      } else if (this.accepted.length) await this.flush();
+      } else if (isBack) await this.flush();
     } catch {
       this.offline = true;
     }

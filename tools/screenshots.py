@@ -1,0 +1,68 @@
+"""Take the pictures in docs/screenshots/ anew from the demo data; look at them before committing them."""
+
+from __future__ import annotations
+
+import sys
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from cluster import ROOT
+from serve import throwaway_demo
+
+TARGET = ROOT / "docs" / "screenshots"
+PASSWORD = "pictures-only"  # noqa: S105  (of a database that lives as long as this run)
+CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
+
+def page_of(browser: Browser, address: str, scheme: str) -> Page:
+    """A fresh window on the sign-in page."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
+    page = context.new_page()
+    page.goto(address)
+    page.get_by_role("button", name="Sign in").wait_for()
+    return page
+
+
+def enter(page: Page) -> None:
+    """Sign in as the technician."""
+    page.get_by_label("Name").fill("technician")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("link", name="Tern & Tide").wait_for()
+
+
+def shoot(page: Page, name: str) -> None:
+    """One picture, once the fonts are there."""
+    page.evaluate("document.fonts.ready")
+    page.screenshot(path=str(TARGET / f"{name}.png"))
+
+
+def main() -> int:
+    """Every main view once."""
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with throwaway_demo(PASSWORD) as address, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        page = page_of(browser, address, "light")
+        shoot(page, "sign-in")
+        enter(page)
+        shoot(page, "plans")
+        page.get_by_role("link", name="Tern & Tide").click()
+        for stage in ("Brief", "Wiring", "Tiers"):
+            page.get_by_role("link", name=stage).click()
+            page.get_by_test_id("scale-speed").wait_for()
+            shoot(page, stage.lower())
+        page.get_by_role("button", name="Findings").click()
+        page.get_by_role("complementary", name="Findings").get_by_role("list").wait_for()
+        shoot(page, "findings")
+        dark = page_of(browser, address, "dark")
+        enter(dark)
+        dark.get_by_role("link", name="Tern & Tide").click()
+        dark.get_by_test_id("scale-space").click()
+        dark.get_by_text("What would change it most").wait_for()
+        shoot(dark, "working")
+        browser.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
