@@ -107,7 +107,7 @@ PARTS = [
     Part("core", [PYTHON, "-c", WITHOUT_DJANGO], ROOT, by_unittest),
     Part("command", [*UNITTEST, "core/larder_cli"], ROOT, by_unittest),
     django("server", "tests"),
-    django("browser", "browser.test_plan", "browser.test_look"),
+    django("browser", "browser.test_plan", "browser.test_stock", "browser.test_look"),
     django("fuzz", "browser.test_api_fuzz"),
 ]
 

@@ -46,6 +46,10 @@ def main() -> int:
         shoot(page, "sign-in")
         enter(page)
         shoot(page, "plans")
+        page.get_by_role("link", name="Stock").click()
+        page.get_by_role("heading", name="Rescue first").wait_for()
+        shoot(page, "stock")
+        page.get_by_role("link", name="Plans").click()
         page.get_by_role("link", name="Tern & Tide").click()
         for stage in ("Brief", "Wiring", "Tiers"):
             page.get_by_role("link", name=stage).click()

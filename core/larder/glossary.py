@@ -9,6 +9,7 @@ from functools import cache
 from typing import Any
 
 from .bundle import Bundle
+from .stock import StockItem
 
 JsonSchema = dict[str, Any]
 
@@ -22,11 +23,18 @@ def bundle_schema() -> JsonSchema:
 def fields() -> dict[str, JsonSchema]:
     """Every labelled field as ``Model.field`` with label, unit, step, min, max, above, choices, default."""
     table: dict[str, JsonSchema] = {}
-    for model, schema in bundle_schema()["$defs"].items():
+    models = bundle_schema()["$defs"] | _stock_models()
+    for model, schema in models.items():
         for name, field in schema.get("properties", {}).items():
             if "unit" in field or "step" in field:
                 table[f"{model}.{name}"] = _entry(field)
     return table
+
+
+def _stock_models() -> JsonSchema:
+    """The models of the stock, which no plan file holds."""
+    schema = StockItem.model_json_schema(by_alias=True)
+    return {"StockItem": schema, **schema["$defs"]}
 
 
 def _entry(field: JsonSchema) -> JsonSchema:

@@ -38,6 +38,14 @@ class HouseRules(BaseModel):
         float,
         Field(title="Money tight from", ge=50, le=100, json_schema_extra={"unit": "%", "step": 1}),
     ] = 90.0
+    drive_age_years_max: Annotated[
+        float,
+        Field(title="Drives trusted for", ge=1, le=20, json_schema_extra={"unit": "years", "step": 0.5}),
+    ] = 5.0
+    drive_hours_max: Annotated[
+        int,
+        Field(title="Drives trusted for", ge=1000, le=200_000, json_schema_extra={"unit": "h", "step": 1000}),
+    ] = 43_800
 
 
 RULE_REASONS: dict[str, str] = {
@@ -47,4 +55,6 @@ RULE_REASONS: dict[str, str] = {
     "week. At 5 % and above, the 95th percentile would always be the worst case.",
     "failures_survived_min": "Work goes on through one dead drive; two are wanted for large disks.",
     "money_tight_percent": "A tenth of the budget goes to cables, carriers and price moves.",
+    "drive_age_years_max": "Past five years failures rise and warranties are over.",
+    "drive_hours_max": "Five years of running day and night.",
 }

@@ -6,6 +6,9 @@ import { client, dataOf } from "./api/client";
 import { PlansPage } from "./pages/PlansPage";
 import { SignInPage } from "./pages/SignInPage";
 
+const StockPage = lazy(() =>
+  import("./stages/stock/StockPage").then((m) => ({ default: m.StockPage })),
+);
 const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.PlanPage })));
 
 /** Who is signed in decides what there is to see. */
@@ -25,6 +28,7 @@ export function App() {
       <Routes>
         <Route path="/" element={<Navigate to={`/s/${first.slug}/plans`} replace />} />
         <Route path="/s/:studio/plans" element={<PlansPage session={session.data} />} />
+        <Route path="/s/:studio/stock" element={<StockPage session={session.data} />} />
         <Route path="/s/:studio/plans/:planId" element={<Navigate to="brief" replace />} />
         <Route path="/s/:studio/plans/:planId/:stage" element={<PlanPage />} />
         <Route path="*" element={<NotHere />} />

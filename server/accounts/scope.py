@@ -30,8 +30,11 @@ class Scope:
     role: Role
 
 
-def scope_of(request: HttpRequest, slug: str, needed: Role) -> Scope:
-    """The scope of ``request`` in studio ``slug``; raises :class:`NotHere` or :class:`NotAllowed`."""
+def scope_of(request: HttpRequest, slug: str, needed: Role = Role.VIEWER) -> Scope:
+    """The scope of ``request`` in studio ``slug``; raises :class:`NotHere` or :class:`NotAllowed`.
+
+    Reading asks for no more than membership; a change states its role where it is made.
+    """
     person = request.user
     membership = (
         Membership.objects.select_related("studio").filter(person=person.pk, studio__slug=slug).first()

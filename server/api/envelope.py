@@ -13,7 +13,9 @@ from pydantic import BaseModel
 from accounts.scope import NotAllowed, NotHere
 from larder.errors import Refused, RefusedMany, shown
 from larder.glossary import label_at
+from larder.stock_csv import RowFault
 from plans.actions import Clashing, NothingToDo
+from stock.actions import FaultyRows
 
 
 class Problem(BaseModel):
@@ -62,6 +64,11 @@ def _refused(problems: list[Problem]) -> tuple[int, ErrorOut]:
     return 422, ErrorOut(code="refused", sentence=problems[0].sentence, problems=problems)
 
 
+def _row_problem(fault: RowFault) -> Problem:
+    field = f"line {fault.line}, {fault.column}"
+    return Problem(field=field, value="", accepted="", sentence=f"Line {fault.line}: {fault.sentence}")
+
+
 def _clash(error: Clashing) -> tuple[int, ErrorOut]:
     document = error.head.document
     clashes = [
@@ -92,6 +99,7 @@ ANSWERS: dict[type[Exception], Callable[[Any], tuple[int, ErrorOut]]] = {
     Refused: lambda error: _refused([problem_of(error)]),
     RefusedMany: lambda error: _refused([problem_of(p) for p in error.problems]),
     ValidationError: lambda error: _refused([_request_problem(fault) for fault in error.errors]),
+    FaultyRows: lambda error: _refused([_row_problem(fault) for fault in error.inventory.faults[:100]]),
     Clashing: _clash,
     NothingToDo: _plain(409, "nothing-to-do", "There is no change of yours left to take back or bring back."),
     NotHere: _plain(404, "not-here", "There is no such thing in this studio."),

@@ -23,7 +23,7 @@ from larder.evaluation import Evaluation, evaluate
 from larder.explain import Explanation, explain
 from larder.fields import Name
 from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip, read_probe
-from larder.reading import LARGEST_BUNDLE_BYTES, bundle_from, read_bundle
+from larder.reading import LARGEST_BUNDLE_BYTES, bundle_from
 from larder.scales import Verdict
 from plans import actions
 from plans.models import Kind, Plan, Revision
@@ -137,7 +137,7 @@ class ClipOut(BaseModel):
 
 
 def _plan_out(request: HttpRequest, studio: str, revision: Revision) -> dict[str, Any]:
-    scope = scope_of(request, studio, Role.VIEWER)
+    scope = scope_of(request, studio)
     plan = revision.plan
     bundle = bundle_from(revision.document)
     undo, redo = actions.own_steps(scope, plan)
@@ -159,7 +159,7 @@ def _plan_out(request: HttpRequest, studio: str, revision: Revision) -> dict[str
 @router.get(f"{STUDIO}/plans", response={200: list[PlanRow], **_READ_ERRORS}, operation_id="list_plans")
 def list_plans(request: HttpRequest, studio: str) -> list[PlanRow]:
     """The studio's plans, the last changed first."""
-    scope = scope_of(request, studio, Role.VIEWER)
+    scope = scope_of(request, studio)
     heads = Revision.objects.filter(
         studio=scope.studio, plan__removed_at=None, number=F("plan__head")
     ).select_related("plan", "author")
@@ -188,7 +188,7 @@ def _row(revision: Revision) -> PlanRow:
 @router.post(f"{STUDIO}/plans", response={201: PlanOut, **_READ_ERRORS}, operation_id="create_plan")
 def create_plan(request: HttpRequest, studio: str, body: NewPlan) -> tuple[int, dict[str, Any]]:
     """Begin a plan from the smallest honest one."""
-    scope = scope_of(request, studio, Role.TECHNICIAN)
+    scope = scope_of(request, studio)
     plan = actions.create_plan(scope, actions.starter_bundle(body.name, timezone.localdate()))
     return 201, _plan_out(request, studio, actions.revision_in(plan, 1))
 
@@ -198,11 +198,10 @@ def import_plan(
     request: HttpRequest, studio: str, file: Annotated[UploadedFile, File()]
 ) -> tuple[int, dict[str, Any]]:
     """Begin a plan from a plan file, of this or another machine."""
-    scope = scope_of(request, studio, Role.TECHNICIAN)
     if (file.size or 0) > LARGEST_BUNDLE_BYTES:
         limit = f"a file of at most {LARGEST_BUNDLE_BYTES} bytes"
         raise Refused("plan file", f"{file.size} bytes", limit)
-    plan = actions.create_plan(scope, read_bundle(file.read()))
+    plan = actions.import_plan(scope_of(request, studio), file.read())
     return 201, _plan_out(request, studio, actions.revision_in(plan, 1))
 
 
@@ -218,20 +217,20 @@ def probe_clip(request: HttpRequest, studio: str, file: Annotated[UploadedFile, 
 @router.get(PLAN, response={200: PlanOut, **_READ_ERRORS}, operation_id="get_plan")
 def get_plan(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
     """An open plan at its head."""
-    plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
+    plan = actions.plan_in(scope_of(request, studio), plan_id)
     return _plan_out(request, studio, actions.revision_in(plan, plan.head))
 
 
 @router.get(f"{PLAN}/head", response={200: HeadOut, **_READ_ERRORS}, operation_id="get_head")
 def get_head(request: HttpRequest, studio: str, plan_id: UUID) -> HeadOut:
     """The newest revision's number, to see whether somebody else has saved."""
-    return HeadOut(head=actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id).head)
+    return HeadOut(head=actions.plan_in(scope_of(request, studio), plan_id).head)
 
 
 def _asked(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Bundle:
     """The bundle a question is about: the base revision with the patch on it."""
-    plan: Plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
-    document = actions.revision_in(plan, body.base).document
+    plan: Plan = actions.plan_in(scope_of(request, studio), plan_id)
+    document = actions.document_of(actions.revision_in(plan, body.base))
     return bundle_from(apply_patch(document, body.patch))
 
 
@@ -254,7 +253,7 @@ def explain_figure(request: HttpRequest, studio: str, plan_id: UUID, body: AskWh
 )
 def list_revisions(request: HttpRequest, studio: str, plan_id: UUID) -> list[RevisionRow]:
     """The plan's history, newest first."""
-    plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
+    plan = actions.plan_in(scope_of(request, studio), plan_id)
     rows = plan.revisions.select_related("author").defer("document", "patch", "inverse")
     return [
         RevisionRow(
@@ -271,7 +270,7 @@ def list_revisions(request: HttpRequest, studio: str, plan_id: UUID) -> list[Rev
 @router.post(f"{PLAN}/revisions", response={200: SavedOut, **_WRITE_ERRORS}, operation_id="save_changes")
 def save_changes(request: HttpRequest, studio: str, plan_id: UUID, body: Changes) -> dict[str, Any]:
     """Save changes; a stale base is merged, and only the same field changed twice is a clash."""
-    scope = scope_of(request, studio, Role.TECHNICIAN)
+    scope = scope_of(request, studio)
     saved = actions.save_changes(scope, plan_id, body.base, body.patch)
     return _plan_out(request, studio, saved.revision) | {"merged": saved.merged}
 
@@ -279,14 +278,14 @@ def save_changes(request: HttpRequest, studio: str, plan_id: UUID, body: Changes
 @router.post(f"{PLAN}/undo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="undo")
 def undo(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
     """Take back this person's last change."""
-    scope = scope_of(request, studio, Role.TECHNICIAN)
+    scope = scope_of(request, studio)
     return _plan_out(request, studio, actions.step_back(scope, plan_id, Kind.UNDO))
 
 
 @router.post(f"{PLAN}/redo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="redo")
 def redo(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
     """Bring back this person's last undone change."""
-    scope = scope_of(request, studio, Role.TECHNICIAN)
+    scope = scope_of(request, studio)
     return _plan_out(request, studio, actions.step_back(scope, plan_id, Kind.REDO))
 
 
@@ -299,14 +298,14 @@ def restore_revision(
     request: HttpRequest, studio: str, plan_id: UUID, number: RevisionNumber
 ) -> dict[str, Any]:
     """Make an earlier revision the plan's state again."""
-    scope = scope_of(request, studio, Role.TECHNICIAN)
+    scope = scope_of(request, studio)
     return _plan_out(request, studio, actions.restore(scope, plan_id, number))
 
 
 @router.get(f"{PLAN}/bundle", response={200: Bundle, **_READ_ERRORS}, operation_id="get_bundle")
 def get_bundle(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse:
     """The plan as a closed file that gives the same figures anywhere."""
-    plan = actions.plan_in(scope_of(request, studio, Role.VIEWER), plan_id)
+    plan = actions.plan_in(scope_of(request, studio), plan_id)
     bundle = bundle_from(actions.revision_in(plan, plan.head).document)
     name = slugify(plan.name) or "plan"
     return HttpResponse(
@@ -319,12 +318,12 @@ def get_bundle(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse
 @router.delete(PLAN, response={204: None, **_READ_ERRORS}, operation_id="remove_plan")
 def remove_plan(request: HttpRequest, studio: str, plan_id: UUID) -> tuple[int, None]:
     """Take a plan off the list; it can be brought back."""
-    actions.remove_plan(scope_of(request, studio, Role.OWNER), plan_id)
+    actions.remove_plan(scope_of(request, studio), plan_id)
     return 204, None
 
 
 @router.post(f"{PLAN}/bring-back", response={204: None, **_READ_ERRORS}, operation_id="bring_back_plan")
 def bring_back_plan(request: HttpRequest, studio: str, plan_id: UUID) -> tuple[int, None]:
     """Put a removed plan on the list again."""
-    actions.bring_back(scope_of(request, studio, Role.OWNER), plan_id)
+    actions.bring_back(scope_of(request, studio), plan_id)
     return 204, None

@@ -8,6 +8,7 @@ from ninja.security import django_auth
 from . import envelope
 from .plans import router as plans
 from .sessions import router as sessions
+from .stock import router as stock
 
 api = NinjaAPI(
     title="Grand Larder",
@@ -20,3 +21,4 @@ api = NinjaAPI(
 envelope.install(api)
 api.add_router("", sessions)
 api.add_router("", plans)
+api.add_router("", stock)

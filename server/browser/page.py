@@ -8,6 +8,8 @@ from typing import ClassVar
 
 from django.conf import settings
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.management.base import CommandError
+from django.db import connection
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, sync_playwright
 
 from accounts.models import Role
@@ -24,6 +26,7 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+FLUSH_ATTEMPTS = 5
 AXE = Path(settings.ROOT, "frontend", "node_modules", "axe-core", "axe.min.js")
 
 
@@ -52,6 +55,17 @@ class BrowserCase(StaticLiveServerTestCase):
 
     def tearDown(self) -> None:
         self.assertEqual(self.faults, [], "the page reported errors")
+
+    def _fixture_teardown(self) -> None:
+        """Empty the tables; a page that has just closed may still have a save under way, so wait it out."""
+        for attempts_left in reversed(range(FLUSH_ATTEMPTS)):
+            try:
+                return super()._fixture_teardown()
+            except CommandError:
+                if not attempts_left:
+                    raise
+                connection.close()
+        return None
 
     def context(self, scheme: str = "light", width: int = 1280) -> BrowserContext:
         context = self.chromium.new_context(

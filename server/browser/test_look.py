@@ -35,6 +35,13 @@ class Accessibility(BrowserCase):
         page = self.somebody(Role.OWNER, scheme=scheme, width=width)
         page.get_by_role("link", name="Tern & Tide").wait_for()
         self.scan(page, f"plans, {scheme}")
+        page.get_by_role("link", name="Stock").click()
+        page.get_by_label("Type what lies there").fill("6x 8TB hdd smr 2019 loft 40%")
+        page.get_by_role("button", name="Add", exact=True).click()
+        page.get_by_role("button", name="8 TB disk 1").click()
+        page.get_by_role("complementary", name="8 TB disk 1").wait_for()
+        self.scan(page, f"stock, {scheme}")
+        page.get_by_role("link", name="Plans").click()
         self.open_plan(page)
         for stage in ("Brief", "Wiring", "Tiers"):
             page.get_by_role("link", name=stage).click()

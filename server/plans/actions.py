@@ -1,32 +1,28 @@
 """Every change of a plan is one function here: permission, change and audit entry together.
 
-Callers pass a :class:`Scope`, which was checked for the role where it was made; each action states
-the role it needs and checks it again against the scope, in one place.
+Callers pass a :class:`Scope`, which says who asks where; each action states the role it needs, and that is
+the only place where it is checked.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from functools import wraps
-from typing import Any, Concatenate, ParamSpec, TypeVar
+from typing import Any
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from accounts.models import Role
-from accounts.scope import NotAllowed, NotHere, Scope
+from accounts.permission import needs
+from accounts.scope import NotHere, Scope
 from larder.bundle import SCHEMA_VERSION, Bundle
-from larder.document import Clash, Operation, apply_patch, diff, merge
-from larder.reading import bundle_from
+from larder.document import Clash, Document, Operation, apply_patch, diff, merge
+from larder.reading import bundle_from, read_bundle
 
 from .models import AuditEntry, Kind, Plan, Revision
 from .summary import summary_of
-
-P = ParamSpec("P")
-R = TypeVar("R")
 
 
 class Clashing(Exception):
@@ -49,24 +45,6 @@ class Saved:
     merged: bool
 
 
-def needs(
-    role: Role,
-) -> Callable[[Callable[Concatenate[Scope, P], R]], Callable[Concatenate[Scope, P], R]]:
-    """Refuse the action unless the scope's role includes ``role``; run it in one transaction."""
-
-    def wrap(action: Callable[Concatenate[Scope, P], R]) -> Callable[Concatenate[Scope, P], R]:
-        @wraps(action)
-        def checked(scope: Scope, *args: P.args, **kwargs: P.kwargs) -> R:
-            if not scope.role.may(role):
-                raise NotAllowed(scope.role, role)
-            with transaction.atomic():
-                return action(scope, *args, **kwargs)
-
-        return checked
-
-    return wrap
-
-
 def plan_in(scope: Scope, plan_id: UUID, *, lock: bool = False, removed: bool = False) -> Plan:
     """The studio's plan; raises :class:`NotHere` for another studio's, or one that was removed."""
     plans = Plan.objects.filter(studio=scope.studio, removed_at__isnull=not removed)
@@ -74,6 +52,11 @@ def plan_in(scope: Scope, plan_id: UUID, *, lock: bool = False, removed: bool = 
     if plan is None:
         raise NotHere
     return plan
+
+
+def document_of(revision: Revision) -> Document:
+    """The revision's document in today's shape: fields that came later have their defaults."""
+    return bundle_from(revision.document).document()
 
 
 def revision_in(plan: Plan, number: int) -> Revision:
@@ -99,7 +82,7 @@ def _append(
     scope: Scope,
     plan: Plan,
     bundle: Bundle,
-    before: dict[str, Any],
+    before: Document,
     kind: Kind,
     undoes: int | None = None,
 ) -> Revision:
@@ -144,6 +127,12 @@ def create_plan(scope: Scope, bundle: Bundle) -> Plan:
 
 
 @needs(Role.TECHNICIAN)
+def import_plan(scope: Scope, raw: bytes) -> Plan:
+    """A plan from the bytes of a plan file; raises the core's RefusedMany for what is none."""
+    return create_plan(scope, read_bundle(raw))
+
+
+@needs(Role.TECHNICIAN)
 def save_changes(scope: Scope, plan_id: UUID, base: int, patch: tuple[Operation, ...]) -> Saved:
     """Write ``patch``, which was made on revision ``base``, onto the head.
 
@@ -152,17 +141,18 @@ def save_changes(scope: Scope, plan_id: UUID, base: int, patch: tuple[Operation,
     """
     plan = plan_in(scope, plan_id, lock=True)
     head = revision_in(plan, plan.head)
-    start = head if base == plan.head else revision_in(plan, base)
+    now = document_of(head)
+    start = now if base == plan.head else document_of(revision_in(plan, base))
     # Canonical first ("18TB" becomes bytes), so that equal values are seen as equal in the merge.
-    wanted = bundle_from(apply_patch(start.document, patch)).document()
-    if start is not head:
-        wanted, clashes = merge(start.document, diff(start.document, wanted), head.document)
+    wanted = bundle_from(apply_patch(start, patch)).document()
+    if start is not now:
+        wanted, clashes = merge(start, diff(start, wanted), now)
         if clashes:
             raise Clashing(head, clashes)
-    if wanted == head.document:
-        return Saved(head, merged=start is not head)
-    revision = _append(scope, plan, bundle_from(wanted), head.document, Kind.EDIT)
-    return Saved(revision, merged=start is not head)
+    if wanted == now:
+        return Saved(head, merged=start is not now)
+    revision = _append(scope, plan, bundle_from(wanted), now, Kind.EDIT)
+    return Saved(revision, merged=start is not now)
 
 
 @needs(Role.TECHNICIAN)
@@ -179,11 +169,12 @@ def step_back(scope: Scope, plan_id: UUID, kind: Kind) -> Revision:
     step = revision_in(plan, stack[-1])
     head = revision_in(plan, plan.head)
     # From the state the change led to, take it back; then bring that onto today's head.
-    document, clashes = merge(step.document, _operations(step.inverse), head.document)
+    now = document_of(head)
+    document, clashes = merge(document_of(step), _operations(step.inverse), now)
     if clashes:
         raise Clashing(head, clashes)
     undoes = stack[-1] if kind is Kind.UNDO else step.undoes
-    return _append(scope, plan, bundle_from(document), head.document, kind, undoes)
+    return _append(scope, plan, bundle_from(document), now, kind, undoes)
 
 
 def own_steps(scope: Scope, plan: Plan) -> tuple[list[int], list[int]]:
@@ -209,10 +200,10 @@ def restore(scope: Scope, plan_id: UUID, number: int) -> Revision:
     """Make an earlier revision the plan's state again, as a new revision."""
     plan = plan_in(scope, plan_id, lock=True)
     head = revision_in(plan, plan.head)
-    earlier = revision_in(plan, number)
-    if earlier.document == head.document:
+    now, earlier = document_of(head), document_of(revision_in(plan, number))
+    if earlier == now:
         return head
-    return _append(scope, plan, bundle_from(earlier.document), head.document, Kind.RESTORE)
+    return _append(scope, plan, bundle_from(earlier), now, Kind.RESTORE)
 
 
 @needs(Role.OWNER)

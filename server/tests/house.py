@@ -36,7 +36,10 @@ class House:
 
     def plan(self, name: str) -> Plan:
         bundle = read_bundle((settings.ROOT / "demo" / f"{name}.json").read_bytes())
-        return create_plan(Scope(self.people[Role.TECHNICIAN], self.studio, Role.TECHNICIAN), bundle)
+        return create_plan(self.scope(Role.TECHNICIAN), bundle)
+
+    def scope(self, role: Role) -> Scope:
+        return Scope(self.people[role], self.studio, role)
 
     def client(self, role: Role | None) -> JsonClient:
         client = JsonClient(self)

@@ -13,10 +13,12 @@ from django.test import Client, TestCase, TransactionTestCase
 from accounts.models import Role
 from api import api
 from plans.models import Plan, Revision
+from stock.actions import add_quick
 from tests.house import PASSWORD, House
 
 STUDIO = "/api/studios/{studio}"
 PLAN = STUDIO + "/plans/{plan_id}"
+STOCK = STUDIO + "/stock"
 VIEW, TECH, OWN = Role.VIEWER, Role.TECHNICIAN, Role.OWNER
 NEEDED: dict[tuple[str, str], Role | None] = {
     ("get", "/api/session"): None,
@@ -38,13 +40,26 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", PLAN + "/revisions/{number}/restore"): TECH,
     ("get", PLAN + "/bundle"): VIEW,
     ("post", PLAN + "/bring-back"): OWN,
+    ("get", STOCK): VIEW,
+    ("post", STOCK + "/quick"): TECH,
+    ("post", STOCK + "/preview"): TECH,
+    ("post", STOCK + "/import"): TECH,
+    ("get", STOCK + "/csv"): VIEW,
+    ("patch", STOCK + "/{device_id}"): TECH,
+    ("delete", STOCK + "/{device_id}"): TECH,
+    ("post", STOCK + "/{device_id}/report"): TECH,
 }
 BODIES: dict[str, Any] = {
     STUDIO + "/plans": {"name": "New"},
     PLAN + "/evaluate": {"base": 1},
     PLAN + "/explain": {"base": 1, "figure_id": "scales.speed"},
     PLAN + "/revisions": {"base": 1, "patch": []},
+    STOCK + "/quick": {"text": "2TB"},
+    STOCK + "/{device_id}": {"changes": {"place": "loft"}},
 }
+
+
+REPORT = b'{"smartctl": {}}'
 
 
 def endpoints() -> list[tuple[str, str]]:
@@ -55,13 +70,18 @@ def endpoints() -> list[tuple[str, str]]:
 class EveryDoor(TestCase):
     def setUp(self) -> None:
         self.house, self.foreign = House(), House("other-house")
+        self.device = add_quick(self.house.scope(Role.TECHNICIAN), "4TB hdd loft")[0].id
 
     def knock(self, client: Client, method: str, path: str) -> int:
-        url = path.format(studio=self.house.studio.slug, plan_id=self.house.tern.pk, number=1)
-        if path.endswith(("/import", "/probe")):
+        url = self.address(path, self.house.studio.slug)
+        if path.endswith(("/import", "/probe", "/preview", "/report")):
             file = SimpleUploadedFile("x.json", b"{}")
             return client.post(url, {"file": file}).status_code
         return client.generic(method, url, _json(BODIES.get(path)), "application/json").status_code
+
+    def address(self, path: str, studio: str) -> str:
+        things = {"plan_id": self.house.tern.pk, "number": 1, "device_id": self.device}
+        return path.format(studio=studio, **things)
 
     def test_the_table_lists_every_endpoint(self) -> None:
         self.assertEqual(sorted(endpoints()), sorted(NEEDED))
@@ -92,13 +112,17 @@ class EveryDoor(TestCase):
 
     def test_a_plan_of_another_studio_is_not_here_under_ones_own(self) -> None:
         for (method, path), needed in NEEDED.items():
-            if needed is None or "{plan_id}" not in path:
+            if needed is None or "_id}" not in path:
                 continue
             with self.subTest(method=method, path=path):
                 client = Client()
                 client.force_login(self.foreign.people[OWN])
-                url = path.format(studio="other-house", plan_id=self.house.tern.pk, number=1)
-                status = client.generic(method, url, _json(BODIES.get(path)), "application/json").status_code
+                url = self.address(path, "other-house")
+                if path.endswith("/report"):
+                    status = client.post(url, {"file": SimpleUploadedFile("x.json", REPORT)}).status_code
+                else:
+                    body = _json(BODIES.get(path))
+                    status = client.generic(method, url, body, "application/json").status_code
                 self.assertEqual(status, 404)
 
 

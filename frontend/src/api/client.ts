@@ -18,6 +18,10 @@ export type Scale = Schemas["Scale"];
 export type PoolResult = Schemas["PoolResult"];
 export type HopResult = Schemas["HopResult"];
 export type Clip = Schemas["Clip"];
+export type Stock = Schemas["StockOut"];
+export type Device = Schemas["StockItem"];
+export type DeviceResult = Schemas["ItemResult"];
+export type Preview = Schemas["PreviewOut"];
 export type PlanDocument = PlanOut["document"];
 
 /** Every request that changes something carries the token of Django's own cookie. */

@@ -304,6 +304,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Stock
+         * @description The whole stock.
+         */
+        get: operations["get_stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/quick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Quick
+         * @description Add what a typed line means.
+         */
+        post: operations["add_quick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Csv
+         * @description What a CSV would add, with every fault; nothing is changed.
+         */
+        post: operations["preview_csv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Csv
+         * @description Add all of a CSV, or with one fault nothing.
+         */
+        post: operations["import_csv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Csv
+         * @description The stock as CSV, safe to open in a spreadsheet.
+         */
+        get: operations["export_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Device
+         * @description Take a device off the stock.
+         */
+        delete: operations["remove_device"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Device
+         * @description Set fields of a device.
+         */
+        patch: operations["change_device"];
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/{device_id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Report
+         * @description Take a device's health from what smartctl printed.
+         */
+        post: operations["take_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -574,7 +718,9 @@ export interface components {
              *       "sized_on_percentile": 95,
              *       "common_peak_probability": 0.02,
              *       "failures_survived_min": 1,
-             *       "money_tight_percent": 90
+             *       "money_tight_percent": 90,
+             *       "drive_age_years_max": 5,
+             *       "drive_hours_max": 43800
              *     }
              */
             house_rules: components["schemas"]["HouseRules"];
@@ -824,6 +970,16 @@ export interface components {
              * @default 90
              */
             money_tight_percent: number;
+            /**
+             * Drives trusted for
+             * @default 5
+             */
+            drive_age_years_max: number;
+            /**
+             * Drives trusted for
+             * @default 43800
+             */
+            drive_hours_max: number;
         };
         /**
          * LoadBar
@@ -1545,6 +1701,233 @@ export interface components {
             base: number;
             /** Patch */
             patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * Holding
+         * @description Material on a device: a project or shoot, and how many bytes of it lie here.
+         */
+        Holding: {
+            /** Material */
+            material: string;
+            /** Bytes */
+            bytes: number;
+            /**
+             * Worth
+             * @default costly
+             * @enum {string}
+             */
+            worth: "irreplaceable" | "costly" | "replaceable";
+        };
+        /**
+         * ItemResult
+         * @description What is made of one device; ages in years, null where nothing tells.
+         */
+        ItemResult: {
+            /** Id */
+            id: string;
+            /**
+             * Health
+             * @enum {string}
+             */
+            health: "sound" | "old" | "failing" | "unknown";
+            /** Health Words */
+            health_words: string;
+            /** Age Years */
+            age_years: number | null;
+            /** Sole Bytes */
+            sole_bytes: number;
+            /** Sole Material */
+            sole_material: string[];
+            /**
+             * Reuse
+             * @enum {string}
+             */
+            reuse: "yes" | "no" | "with care";
+            /** Reuse Because */
+            reuse_because: string;
+        };
+        /**
+         * RescueStep
+         * @description One device to be copied first; ``score`` is age × health × worth and orders the list.
+         */
+        RescueStep: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Score */
+            score: number;
+            /** Bytes */
+            bytes: number;
+            /** Seconds */
+            seconds: number;
+            /** Advice */
+            advice: string;
+        };
+        /**
+         * StockItem
+         * @description One device of the stock, as it lies on the shelf.
+         */
+        StockItem: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Kind
+             * @default drive
+             * @enum {string}
+             */
+            kind: "drive" | "card";
+            /**
+             * Medium
+             * @default hdd
+             * @enum {string}
+             */
+            medium: "hdd" | "ssd" | "card";
+            /** Size */
+            size_bytes: number;
+            /**
+             * Used
+             * @default 0
+             */
+            used_bytes: number;
+            /**
+             * Interface
+             * @default sata
+             * @enum {string}
+             */
+            interface: "sata" | "sas" | "nvme" | "usb" | "ethernet" | "card";
+            /**
+             * Recording
+             * @default unknown
+             * @enum {string}
+             */
+            recording: "cmr" | "smr" | "unknown";
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Handed to
+             * @default
+             */
+            holder: string;
+            /**
+             * Encrypted
+             * @default false
+             */
+            is_encrypted: boolean;
+            /** Bought */
+            bought_on?: string | null;
+            /** Warranty until */
+            warranty_end?: string | null;
+            /** Hours run */
+            hours_run?: number | null;
+            /** Reallocated sectors */
+            reallocated_sectors?: number | null;
+            /** Temperature */
+            temperature_c?: number | null;
+            /**
+             * Holdings
+             * @default []
+             */
+            holdings: components["schemas"]["Holding"][];
+        };
+        /**
+         * StockOut
+         * @description Every device, and what is made of them.
+         */
+        StockOut: {
+            role: components["schemas"]["Role"];
+            /** Devices */
+            devices: components["schemas"]["StockItem"][];
+            result: components["schemas"]["StockResult"];
+        };
+        /**
+         * StockResult
+         * @description The stage's answer. ``unique_bytes`` is what must be kept, once each.
+         */
+        StockResult: {
+            /** Items */
+            items: components["schemas"]["ItemResult"][];
+            /** Raw Bytes */
+            raw_bytes: number;
+            /** Used Bytes */
+            used_bytes: number;
+            /** Unique Bytes */
+            unique_bytes: number;
+            /** Sole Bytes */
+            sole_bytes: number;
+            /** Past Age Count */
+            past_age_count: number;
+            /** Move Bytes */
+            move_bytes: number;
+            /** Move Seconds */
+            move_seconds: number;
+            /** Rescue */
+            rescue: components["schemas"]["RescueStep"][];
+        };
+        /**
+         * QuickEntry
+         * @description A line typed at the shelf.
+         */
+        QuickEntry: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * PreviewOut
+         * @description What a CSV would add; with faults nothing of it can be taken in.
+         */
+        PreviewOut: {
+            /** Count */
+            count: number;
+            /** Raw Bytes */
+            raw_bytes: number;
+            /** First */
+            first: components["schemas"]["StockItem"][];
+            /** Fault Count */
+            fault_count: number;
+            /** Faults */
+            faults: components["schemas"]["RowFaultOut"][];
+        };
+        /**
+         * RowFaultOut
+         * @description A faulty cell of a CSV.
+         */
+        RowFaultOut: {
+            /** Line */
+            line: number;
+            /** Column */
+            column: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * DeviceChanges
+         * @description Fields of a device to set, by their name.
+         */
+        DeviceChanges: {
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ReportOut
+         * @description What a health report changed; ``message`` says what it could not tell.
+         */
+        ReportOut: {
+            device: components["schemas"]["StockItem"];
+            /** Message */
+            message: string;
         };
     };
     responses: never;
@@ -2625,6 +3008,509 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    add_quick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuickEntry"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    preview_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    import_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    export_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    remove_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    change_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceChanges"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    take_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
+                };
             };
             /** @description Unauthorized */
             401: {

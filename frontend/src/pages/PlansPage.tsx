@@ -5,8 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { client, dataOf, sendFile, type PlanOut, type PlanRow, type Session } from "../api/client";
 import { agoText } from "../kit/format";
 import { FileDrop } from "../kit/FileDrop";
-import { Mark } from "../kit/Mark";
-import { ThemeSwitch } from "../kit/ThemeSwitch";
+import { StudioHeader } from "./StudioHeader";
 
 const SCALES = ["speed", "space", "safety", "money"] as const;
 const SHAPES = { enough: "◣", tight: "▬", short: "◢" } as const;
@@ -48,32 +47,11 @@ export function PlansPage({ session }: { session: Session }) {
       return reload();
     },
   });
-  const signOut = useMutation({
-    mutationFn: () => dataOf(client.DELETE("/api/session")),
-    onSuccess: (none) => {
-      queries.clear();
-      queries.setQueryData(["session"], none);
-    },
-  });
-  const failure = plans.error ?? remove.error ?? bringBack.error ?? signOut.error;
+  const failure = plans.error ?? remove.error ?? bringBack.error;
   const mayWrite = mine !== undefined && mine.role !== "viewer";
   return (
     <div className="min-h-dvh">
-      <header className="flex items-center gap-3 bg-neutral px-5 py-3 text-neutral-content">
-        <Mark />
-        <span className="font-[Bricolage_Grotesque_Variable] text-lg font-bold">Grand Larder</span>
-        <span>{mine?.name}</span>
-        <nav aria-label="Account" className="ml-auto flex items-center gap-3 text-sm">
-          <span>
-            {session.person}
-            {mine && mine.role !== session.person ? `, ${mine.role}` : ""}
-          </span>
-          <ThemeSwitch />
-          <button type="button" className="plain-button" onClick={() => signOut.mutate()}>
-            Sign out
-          </button>
-        </nav>
-      </header>
+      <StudioHeader session={session} studio={studio} />
       <main className="mx-auto max-w-5xl p-8">
         <h1 className="text-2xl">Plans</h1>
         {failure && (

@@ -127,6 +127,7 @@ function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Panel) => 
         ]
       : [];
     return [
+      { name: "Stock", keys: "g 1", run: () => void navigate(`/s/${studio}/stock`) },
       ...STAGES.map((s) => ({
         name: s.name,
         keys: `g ${s.number}`,
@@ -211,6 +212,12 @@ function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Panel) => 
       </header>
       <nav className="frame-stages" aria-label="Stages">
         <ul className="py-3">
+          <li>
+            <Link className="stage-link" to={`/s/${studio}/stock`}>
+              <span className="faint w-4 text-right text-sm">1</span>
+              <span className="grow">Stock</span>
+            </Link>
+          </li>
           {STAGES.map((s) => {
             const count = open.filter((f) => f.stage === s.slug).length;
             return (

@@ -23,6 +23,8 @@ INSTALLED_APPS = [
     "csp",
     "accounts",
     "plans",
+    "stock",
+    "grandlarder",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -12,6 +12,7 @@ from accounts.models import Membership, Person, Role, Studio
 from accounts.scope import Scope
 from larder.reading import read_bundle
 from plans.actions import create_plan
+from stock.actions import import_csv
 
 STUDIO = ("slipway-house", "Slipway House")
 PLANS = ("halyard-street", "tern-and-tide")
@@ -37,3 +38,4 @@ class Command(BaseCommand):
         for name in PLANS:
             path: Path = settings.ROOT / "demo" / f"{name}.json"
             create_plan(scope, read_bundle(path.read_bytes()))
+        import_csv(scope, (settings.ROOT / "demo" / "stock.csv").read_bytes())

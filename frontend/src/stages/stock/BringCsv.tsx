@@ -1,0 +1,77 @@
+import { useState } from "react";
+
+import { FileDrop } from "../../kit/FileDrop";
+import { sizeText } from "../../kit/format";
+import type { StockTools } from "./useStock";
+
+/** A CSV is shown before it is taken in: what it would add, or every fault by line. */
+export function BringCsv({ tools }: { tools: StockTools }) {
+  const [file, setFile] = useState<File | null>(null);
+  const { preview, bring } = tools;
+  const look = (next: File) => {
+    setFile(next);
+    bring.reset();
+    preview.mutate(next);
+  };
+  const done = () => {
+    setFile(null);
+    preview.reset();
+  };
+  const seen = file ? preview.data : undefined;
+  return (
+    <>
+      <h2 className="mt-5 mb-2">Bring a CSV</h2>
+      <FileDrop onFile={look}>
+        Drop an inventory here (label, kind, medium, size, used, place, materials …), or choose one:
+      </FileDrop>
+      {preview.isPending && <p className="faint">Reading …</p>}
+      {preview.isError && (
+        <p className="problem" role="alert">
+          {preview.error.message}
+        </p>
+      )}
+      {seen && seen.fault_count > 0 && (
+        <div role="alert" className="mt-2">
+          <p className="problem">{seen.fault_count} rows cannot be taken in, so nothing was.</p>
+          <ul className="text-sm">
+            {seen.faults.map((fault) => (
+              <li key={`${fault.line}-${fault.column}`}>
+                Line {fault.line}: {fault.sentence}
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {seen && seen.fault_count === 0 && file && (
+        <div className="mt-2" role="status">
+          <p>
+            {seen.count} devices, {sizeText(seen.raw_bytes)} in all
+            {seen.first[0]
+              ? `: ${seen.first
+                  .slice(0, 3)
+                  .map((d) => d.label)
+                  .join(", ")} …`
+              : ""}
+          </p>
+          <p className="mt-1 flex gap-3">
+            <button
+              type="button"
+              className="plain-button"
+              onClick={() => bring.mutate(file, { onSuccess: done })}
+            >
+              Add these {seen.count}
+            </button>
+            <button type="button" className="plain-button" onClick={done}>
+              Leave it
+            </button>
+          </p>
+        </div>
+      )}
+      {bring.isError && (
+        <p className="problem" role="alert">
+          {bring.error.message}
+        </p>
+      )}
+    </>
+  );
+}

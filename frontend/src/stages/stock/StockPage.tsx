@@ -1,0 +1,114 @@
+import { useDeferredValue, useMemo, useState } from "react";
+import { useParams } from "react-router";
+
+import type { Session } from "../../api/client";
+import { sizeText } from "../../kit/format";
+import { StudioHeader } from "../../pages/StudioHeader";
+import { BringCsv } from "./BringCsv";
+import { DeviceList } from "./DeviceList";
+import { DevicePanel } from "./DevicePanel";
+import { QuickEntry } from "./QuickEntry";
+import { Rescue } from "./Rescue";
+import { found } from "./shelf";
+import { ShelfDrawing } from "./ShelfDrawing";
+import { useStock } from "./useStock";
+
+/** What lies on the shelf: enter it, find it, see what exists only once and what to rescue first. */
+export function StockPage({ session }: { session: Session }) {
+  const { studio = "" } = useParams();
+  const tools = useStock(studio);
+  const [words, setWords] = useState("");
+  const [open, setOpen] = useState<string | null>(null);
+  const wanted = useDeferredValue(words);
+  const data = tools.stock.data;
+  const devices = useMemo(() => (data ? found(data.devices, wanted) : []), [data, wanted]);
+  const results = useMemo(() => new Map(data?.result.items.map((r) => [r.id, r])), [data]);
+  const mayWrite = data !== undefined && data.role !== "viewer";
+  const chosen = data?.devices.find((d) => d.id === open);
+  return (
+    <div className="grid h-dvh grid-rows-[auto_minmax(0,1fr)]">
+      <StudioHeader session={session} studio={studio} />
+      <div className="relative min-h-0">
+        <main className="h-full overflow-y-auto">
+          {tools.stock.isPending && <p className="faint p-8">Looking at the shelf …</p>}
+          {tools.stock.isError && <p className="problem p-8">{tools.stock.error.message}</p>}
+          {data && (
+            <div className="ask-answer">
+              <section aria-label="Take stock">
+                <h1 className="text-2xl">Stock</h1>
+                {mayWrite && <QuickEntry tools={tools} />}
+                <h2 className="mt-5">What there is</h2>
+                <table className="ledger">
+                  <tbody>
+                    {(
+                      [
+                        ["Devices", String(data.devices.length)],
+                        ["Raw", sizeText(data.result.raw_bytes)],
+                        ["Used", sizeText(data.result.used_bytes)],
+                        ["Unique, to be kept and moved", sizeText(data.result.unique_bytes)],
+                        ["Exists only once", sizeText(data.result.sole_bytes)],
+                        ["Past the house rule’s age", String(data.result.past_age_count)],
+                        ["Reading it all, one after the other", hours(data.result.move_seconds)],
+                      ] as const
+                    ).map(([name, value]) => (
+                      <tr key={name}>
+                        <td>{name}</td>
+                        <td className="num font-semibold">{value}</td>
+                      </tr>
+                    ))}
+                  </tbody>
+                </table>
+                <Rescue steps={data.result.rescue} onOpen={setOpen} />
+                {mayWrite && <BringCsv tools={tools} />}
+                <p className="mt-3">
+                  <a className="text-button" href={`/api/studios/${studio}/stock/csv`}>
+                    Download the stock as CSV
+                  </a>
+                </p>
+              </section>
+              <section aria-label="The shelf">
+                <label className="flex items-center gap-3">
+                  <span className="font-semibold">Which drive is it on?</span>
+                  <input
+                    className="field grow"
+                    type="search"
+                    placeholder="project, shoot, label, place, holder or serial"
+                    value={words}
+                    onChange={(event) => setWords(event.target.value)}
+                  />
+                </label>
+                {devices.length > 0 && <ShelfDrawing devices={devices} results={results} />}
+                {data.devices.length === 0 && (
+                  <p className="my-6">
+                    Nothing here yet: type what lies on the shelf, or drop a CSV.
+                  </p>
+                )}
+                {data.devices.length > 0 && devices.length === 0 && (
+                  <p className="my-6" role="status">
+                    Nothing on the shelf answers to “{wanted}”.
+                  </p>
+                )}
+                <DeviceList key={wanted} devices={devices} results={results} onOpen={setOpen} />
+              </section>
+            </div>
+          )}
+        </main>
+        {chosen && data && (
+          <DevicePanel
+            key={chosen.id}
+            device={chosen}
+            result={results.get(chosen.id)}
+            tools={tools}
+            mayWrite={mayWrite}
+            onClose={() => setOpen(null)}
+          />
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** "14 h", "40 min". */
+function hours(seconds: number): string {
+  return seconds < 5400 ? `${Math.round(seconds / 60)} min` : `${Math.round(seconds / 3600)} h`;
+}

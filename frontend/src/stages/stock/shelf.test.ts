@@ -1,0 +1,50 @@
+import { describe, expect, it } from "vitest";
+
+import type { Device } from "../../api/client";
+import { found, shelves } from "./shelf";
+
+const device = (label: string, terabytes: number, place: string, material = ""): Device =>
+  ({
+    id: label,
+    label,
+    size_bytes: terabytes * 1e12,
+    place,
+    holder: "",
+    serial: `S-${label}`,
+    medium: "hdd",
+    holdings: material ? [{ material, bytes: 1, worth: "costly" }] : [],
+  }) as unknown as Device;
+
+const SHELF = [
+  device("A", 4, "Loft", "Gannets"),
+  device("B", 8, "Loft", "Terns"),
+  device("C", 8, "", "Gannets"),
+];
+
+describe("the search", () => {
+  it("finds a device by every word, wherever it stands", () => {
+    expect(found(SHELF, "gannets").map((d) => d.label)).toEqual(["A", "C"]);
+    expect(found(SHELF, "GANNETS loft").map((d) => d.label)).toEqual(["A"]);
+    expect(found(SHELF, "s-b").map((d) => d.label)).toEqual(["B"]);
+    expect(found(SHELF, " ")).toHaveLength(3);
+  });
+});
+
+describe("the drawn shelves", () => {
+  it("group by place, with widths in proportion to capacity", () => {
+    const [loft, none] = shelves(SHELF, 720);
+    expect([loft?.place, none?.place]).toEqual(["Loft", "No place"]);
+    const [a, b] = loft?.rows[0] ?? [];
+    expect((b?.width ?? 0) / (a?.width ?? 1)).toBeCloseTo(2);
+  });
+
+  it("never reach past their end and lose no device", () => {
+    const many = Array.from({ length: 40 }, (_, n) => device(`D${n}`, 1 + (n % 9), "Rack"));
+    const rows = shelves(many, 720)[0]?.rows ?? [];
+    expect(rows.flat()).toHaveLength(40);
+    for (const row of rows) {
+      const last = row[row.length - 1];
+      expect((last?.x ?? 0) + (last?.width ?? 0)).toBeLessThanOrEqual(720);
+    }
+  });
+});

@@ -1,0 +1,167 @@
+"""The stock of a studio: list, enter, import, change, health reports."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import File, Router
+from ninja.files import UploadedFile
+from pydantic import BaseModel, Field, StringConstraints
+
+from accounts.models import Role
+from accounts.scope import Scope, scope_of
+from larder.drive_report import LARGEST_REPORT_BYTES
+from larder.errors import Refused
+from larder.house_rules import HouseRules
+from larder.stock import StockItem, StockResult, stock_stage
+from larder.stock_csv import LARGEST_CSV_BYTES, write_stock_csv
+from stock import actions
+
+from .envelope import ErrorOut
+
+router = Router(tags=["stock"])
+
+STOCK = "/studios/{slug:studio}/stock"
+_ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+FAULTS_SHOWN = 100
+ROWS_SHOWN = 20
+
+
+class StockOut(BaseModel):
+    """Every device, and what is made of them."""
+
+    role: Role
+    devices: list[StockItem]
+    result: StockResult
+
+
+class QuickEntry(BaseModel):
+    """A line typed at the shelf."""
+
+    text: Annotated[str, StringConstraints(min_length=1, max_length=200)]
+
+
+class DeviceChanges(BaseModel):
+    """Fields of a device to set, by their name."""
+
+    changes: Annotated[dict[str, Any], Field(max_length=20)]
+
+
+class RowFaultOut(BaseModel):
+    """A faulty cell of a CSV."""
+
+    line: int
+    column: str
+    sentence: str
+
+
+class PreviewOut(BaseModel):
+    """What a CSV would add; with faults nothing of it can be taken in."""
+
+    count: int
+    raw_bytes: int
+    first: list[StockItem]
+    fault_count: int
+    faults: list[RowFaultOut]
+
+
+class ReportOut(BaseModel):
+    """What a health report changed; ``message`` says what it could not tell."""
+
+    device: StockItem
+    message: str
+
+
+def _stock(scope: Scope) -> StockOut:
+    items = actions.items_of(scope)
+    result = stock_stage(items, HouseRules(), timezone.localdate())
+    return StockOut(role=scope.role, devices=list(items), result=result)
+
+
+def _bounded(file: UploadedFile, what: str, largest: int) -> bytes:
+    if (file.size or 0) > largest:
+        raise Refused(what, f"{file.size} bytes", f"a file of at most {largest} bytes")
+    return file.read()
+
+
+@router.get(STOCK, response={200: StockOut, **_ERRORS}, operation_id="get_stock")
+def get_stock(request: HttpRequest, studio: str) -> StockOut:
+    """The whole stock."""
+    return _stock(scope_of(request, studio))
+
+
+@router.post(STOCK + "/quick", response={201: StockOut, **_ERRORS}, operation_id="add_quick")
+def add_quick(request: HttpRequest, studio: str, body: QuickEntry) -> tuple[int, StockOut]:
+    """Add what a typed line means."""
+    scope = scope_of(request, studio)
+    actions.add_quick(scope, body.text)
+    return 201, _stock(scope)
+
+
+@router.post(STOCK + "/preview", response={200: PreviewOut, **_ERRORS}, operation_id="preview_csv")
+def preview_csv(request: HttpRequest, studio: str, file: Annotated[UploadedFile, File()]) -> PreviewOut:
+    """What a CSV would add, with every fault; nothing is changed."""
+    scope = scope_of(request, studio, Role.TECHNICIAN)
+    inventory = actions.preview_csv(scope, _bounded(file, "inventory", LARGEST_CSV_BYTES))
+    return PreviewOut(
+        count=len(inventory.items),
+        raw_bytes=sum(item.size_bytes for item in inventory.items),
+        first=list(inventory.items[:ROWS_SHOWN]),
+        fault_count=len(inventory.faults),
+        faults=[
+            RowFaultOut(line=f.line, column=f.column, sentence=f.sentence)
+            for f in inventory.faults[:FAULTS_SHOWN]
+        ],
+    )
+
+
+@router.post(STOCK + "/import", response={201: StockOut, **_ERRORS}, operation_id="import_csv")
+def import_csv(
+    request: HttpRequest, studio: str, file: Annotated[UploadedFile, File()]
+) -> tuple[int, StockOut]:
+    """Add all of a CSV, or with one fault nothing."""
+    scope = scope_of(request, studio)
+    actions.import_csv(scope, _bounded(file, "inventory", LARGEST_CSV_BYTES))
+    return 201, _stock(scope)
+
+
+@router.get(STOCK + "/csv", response={200: None, **_ERRORS}, operation_id="export_csv")
+def export_csv(request: HttpRequest, studio: str) -> HttpResponse:
+    """The stock as CSV, safe to open in a spreadsheet."""
+    scope = scope_of(request, studio)
+    return HttpResponse(
+        write_stock_csv(actions.items_of(scope)),
+        content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{scope.studio.slug}-stock.csv"'},
+    )
+
+
+@router.patch(STOCK + "/{uuid:device_id}", response={200: StockOut, **_ERRORS}, operation_id="change_device")
+def change_device(request: HttpRequest, studio: str, device_id: UUID, body: DeviceChanges) -> StockOut:
+    """Set fields of a device."""
+    scope = scope_of(request, studio)
+    actions.change_device(scope, device_id, body.changes)
+    return _stock(scope)
+
+
+@router.delete(STOCK + "/{uuid:device_id}", response={200: StockOut, **_ERRORS}, operation_id="remove_device")
+def remove_device(request: HttpRequest, studio: str, device_id: UUID) -> StockOut:
+    """Take a device off the stock."""
+    scope = scope_of(request, studio)
+    actions.remove_device(scope, device_id)
+    return _stock(scope)
+
+
+@router.post(
+    STOCK + "/{uuid:device_id}/report", response={200: ReportOut, **_ERRORS}, operation_id="take_report"
+)
+def take_report(
+    request: HttpRequest, studio: str, device_id: UUID, file: Annotated[UploadedFile, File()]
+) -> ReportOut:
+    """Take a device's health from what smartctl printed."""
+    raw = _bounded(file, "drive report", LARGEST_REPORT_BYTES)
+    item, message = actions.take_report(scope_of(request, studio), device_id, raw)
+    return ReportOut(device=item, message=message)

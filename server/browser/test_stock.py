@@ -1,0 +1,94 @@
+"""Taking stock with the keyboard alone, and files that are refused."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from accounts.models import Role
+from browser.page import BrowserCase
+from stock.models import Device
+
+CSV = b"label,size,used,place,bought,materials\nBag 1,4TB,3TB,Loft,2017-01-01,Gannets=3TB\nBag 2,4TB,3TB,Loft,2025-01-01,Terns=1TB\n"
+
+
+class TakingStock(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.page.get_by_role("link", name="Stock").click()
+        self.page.get_by_label("Type what lies there").wait_for()
+
+    def bring(self, raw: bytes) -> None:
+        file = {"name": "stock.csv", "mimeType": "text/csv", "buffer": raw}
+        self.page.get_by_label("Drop an inventory here").set_input_files(file)
+
+    def test_typed_found_opened_and_changed_by_keyboard_alone(self) -> None:
+        keyboard = self.page.keyboard
+        self.page.get_by_label("Type what lies there").focus()
+        keyboard.type("2x 8TB hdd cmr 2018 loft 50%")
+        keyboard.press("Enter")
+        expect(self.page.get_by_role("row").filter(has_text="8 TB disk")).to_have_count(2)
+        self.page.get_by_role("button", name="8 TB disk 2").focus()
+        keyboard.press("Enter")
+        panel = self.page.get_by_role("complementary", name="8 TB disk 2")
+        panel.get_by_label("Material", exact=True).focus()
+        keyboard.type("Puffin burrow")
+        keyboard.press("Tab")
+        keyboard.type("3.5TB")
+        keyboard.press("Enter")
+        expect(panel.get_by_text("only here")).to_be_visible()
+        panel.get_by_label("Handed to").focus()
+        keyboard.type("second unit")
+        keyboard.press("Tab")
+        expect(self.page.get_by_text("with second unit")).to_be_visible()
+        keyboard.press("Escape")
+        expect(panel).to_have_count(0)
+        self.page.get_by_label("Which drive is it on?").focus()
+        keyboard.type("puffin unit")
+        expect(self.page.get_by_role("row").filter(has_text="8 TB disk")).to_have_count(1)
+        expect(self.page.get_by_role("row").filter(has_text="8 TB disk 2")).to_be_visible()
+
+    def test_a_line_that_is_not_understood_stays(self) -> None:
+        self.page.get_by_label("Type what lies there").fill("some old ssd")
+        self.page.get_by_label("Type what lies there").press("Enter")
+        expect(self.page.get_by_role("alert")).to_contain_text("it needs a size")
+        expect(self.page.get_by_label("Type what lies there")).to_have_value("some old ssd")
+
+    def test_a_csv_is_shown_before_it_is_taken_in(self) -> None:
+        self.bring(CSV)
+        expect(self.page.get_by_text("2 devices, 8.0 TB in all: Bag 1, Bag 2")).to_be_visible()
+        self.assertEqual(Device.objects.count(), 0)
+        self.page.get_by_role("button", name="Add these 2").click()
+        expect(self.page.get_by_text("1. Bag 1")).to_be_visible()
+
+    def test_a_csv_with_faults_names_them_by_line_and_changes_nothing(self) -> None:
+        self.bring(CSV + b"Bag 3,4Tb,,,,\n")
+        expect(self.page.get_by_role("alert")).to_contain_text('Line 4: size cannot be "4Tb"')
+        expect(self.page.get_by_role("button", name="Add these")).to_have_count(0)
+        self.assertEqual(Device.objects.count(), 0)
+
+    def test_a_refused_size_stays_with_its_sentence(self) -> None:
+        self.page.get_by_label("Type what lies there").fill("4TB loft")
+        self.page.get_by_label("Type what lies there").press("Enter")
+        self.page.get_by_role("button", name="4 TB disk").click()
+        panel = self.page.get_by_role("complementary")
+        panel.get_by_label("Used").fill("9 TB")
+        panel.get_by_label("Used").press("Enter")
+        expect(panel.get_by_role("alert")).to_contain_text("at most the size")
+        expect(panel.get_by_label("Used")).to_have_value("9 TB")
+
+    def test_a_health_report_moves_the_state(self) -> None:
+        self.page.get_by_label("Type what lies there").fill("4TB 2025 loft")
+        self.page.get_by_label("Type what lies there").press("Enter")
+        self.page.get_by_role("button", name="4 TB disk").click()
+        report = (
+            b'{"smartctl": {"version": [7, 3]}, "power_on_time": {"hours": 900}, "scsi_grown_defect_list": 4}'
+        )
+        file = {"name": "smart.json", "mimeType": "application/json", "buffer": report}
+        self.page.get_by_label("Drop what smartctl").set_input_files(file)
+        expect(self.page.get_by_role("complementary")).to_contain_text("failing, 4 sectors reallocated")
+
+    def test_a_viewer_can_look_and_search_only(self) -> None:
+        page = self.somebody(Role.VIEWER)
+        page.get_by_role("link", name="Stock").click()
+        page.get_by_label("Which drive is it on?").wait_for()
+        expect(page.get_by_label("Type what lies there")).to_have_count(0)

@@ -1,0 +1,79 @@
+"""The physical world on the shelf: devices of a studio and the material on them."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import models
+
+from accounts.models import Person, Studio
+
+
+class Device(models.Model):
+    """One drive or card. The fields are those of the core's ``StockItem``."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="devices")
+    label = models.CharField(max_length=80)
+    kind = models.CharField(max_length=8)
+    medium = models.CharField(max_length=8)
+    size_bytes = models.BigIntegerField()
+    used_bytes = models.BigIntegerField(default=0)
+    interface = models.CharField(max_length=12)
+    recording = models.CharField(max_length=8)
+    serial = models.CharField(max_length=400, blank=True)
+    place = models.CharField(max_length=400, blank=True)
+    holder = models.CharField(max_length=400, blank=True)
+    is_encrypted = models.BooleanField(default=False)
+    bought_on = models.DateField(null=True, blank=True)
+    warranty_end = models.DateField(null=True, blank=True)
+    hours_run = models.IntegerField(null=True, blank=True)
+    reallocated_sectors = models.IntegerField(null=True, blank=True)
+    temperature_c = models.FloatField(null=True, blank=True)
+    entered_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("place", "label", "id")
+        constraints = (
+            models.UniqueConstraint(fields=("studio", "id"), name="device_belongs_to_studio"),
+            models.UniqueConstraint(
+                fields=("studio", "serial"),
+                condition=~models.Q(serial=""),
+                name="one_device_per_serial_in_a_studio",
+            ),
+        )
+
+    def __str__(self) -> str:
+        return self.label
+
+
+class Holding(models.Model):
+    """Material on a device."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="+")
+    device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="holdings")
+    material = models.CharField(max_length=80)
+    bytes = models.BigIntegerField()
+    worth = models.CharField(max_length=16)
+
+    class Meta:
+        ordering = ("material", "id")
+
+    def __str__(self) -> str:
+        return f"{self.material} on {self.device_id}"
+
+
+class StockEntry(models.Model):
+    """Who did what to the stock; kept when the device goes."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="+")
+    person = models.ForeignKey(Person, null=True, on_delete=models.SET_NULL, related_name="+")
+    action = models.CharField(max_length=40)
+    detail = models.CharField(max_length=400, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-at", "-id")
+
+    def __str__(self) -> str:
+        return f"{self.action}: {self.detail}"
