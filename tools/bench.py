@@ -24,6 +24,7 @@ sys.path.insert(0, str(ROOT / "core"))
 from larder.document import Operation, apply_patch
 from larder.evaluation import evaluate
 from larder.reading import bundle_from, read_bundle
+from larder.stock_csv import read_stock_csv
 
 DEMO = ROOT / "demo" / "tern-and-tide.json"
 NUDGES = 60

@@ -91,7 +91,7 @@ def _subschema(schema: JsonSchema, part: str, value: Any) -> JsonSchema:
     if "oneOf" in inner:
         mapping = inner["discriminator"]["mapping"]
         kind = value.get("kind") if isinstance(value, dict) else None
-        inner = {"$ref": mapping.get(kind, next(iter(mapping.values())))}
+        inner = {"$ref": mapping.get(str(kind), next(iter(mapping.values())))}
     if "$ref" in inner:
         return dict(bundle_schema()["$defs"][inner["$ref"].rsplit("/", 1)[-1]])
     return dict(inner)

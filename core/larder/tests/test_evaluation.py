@@ -9,7 +9,8 @@ from larder.bundle import Bundle
 from larder.document import Operation, apply_patch
 from larder.errors import Refused, RefusedMany
 from larder.evaluation import Evaluation, evaluate
-from larder.explain import explain, figures
+from larder.explain import explain
+from larder.figures import figures
 from larder.reading import bundle_from, read_bundle
 
 DEMO = Path(__file__).resolve().parents[3] / "demo"

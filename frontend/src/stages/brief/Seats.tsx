@@ -1,4 +1,5 @@
-import { Choice, Quantity, RefusedHere, TextField } from "../../kit/fields";
+import { Choice, Quantity, RefusedHere } from "../../kit/fields";
+import { ItemFieldset } from "../../kit/ItemFieldset";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 
@@ -25,106 +26,82 @@ export function Seats() {
       {seats.map((seat) => {
         const path = `plan/brief/seats/${seat.id}`;
         return (
-          <fieldset key={seat.id} className="mt-2 border-b border-base-300 pb-2">
-            <legend className="flex w-full items-center gap-2 font-semibold">
-              {seat.kind === "footage" ? (
-                <TextField
+          <ItemFieldset
+            key={seat.id}
+            field={seat.kind === "footage" ? "FootageSeat.name" : "PhotoSeat.name"}
+            path={path}
+            name={seat.name}
+          >
+            {seat.kind === "footage" ? (
+              <>
+                <Quantity
                   bare
-                  field="FootageSeat.name"
-                  path={`${path}/name`}
-                  label={`Name of ${seat.name}`}
+                  field="FootageSeat.count"
+                  path={`${path}/count`}
+                  label={`${seat.name}: seats`}
                 />
-              ) : (
-                <TextField
+                <span>seats, each</span>
+                <Choice
                   bare
-                  field="PhotoSeat.name"
-                  path={`${path}/name`}
-                  label={`Name of ${seat.name}`}
+                  field="FootageSeat.direction"
+                  path={`${path}/direction`}
+                  options={DIRECTIONS}
+                  label={`${seat.name}: plays or writes`}
                 />
-              )}
-              {mayWrite && (
-                <button
-                  type="button"
-                  className="text-button"
-                  onClick={() => session.change({ op: "remove", path })}
-                >
-                  <span aria-hidden="true">✕</span>
-                  <span className="sr-only">Remove {seat.name}</span>
-                </button>
-              )}
-            </legend>
-            <div className="mt-1 flex flex-wrap items-center gap-x-2 gap-y-1">
-              {seat.kind === "footage" ? (
-                <>
-                  <Quantity
-                    bare
-                    field="FootageSeat.count"
-                    path={`${path}/count`}
-                    label={`${seat.name}: seats`}
-                  />
-                  <span>seats, each</span>
-                  <Choice
-                    bare
-                    field="FootageSeat.direction"
-                    path={`${path}/direction`}
-                    options={DIRECTIONS}
-                    label={`${seat.name}: plays or writes`}
-                  />
-                  <Quantity
-                    bare
-                    field="FootageSeat.streams"
-                    path={`${path}/streams`}
-                    label={`${seat.name}: streams`}
-                  />
-                  <span>streams of</span>
-                  <Choice
-                    bare
-                    field="FootageSeat.format_id"
-                    path={`${path}/format_id`}
-                    options={options}
-                    label={`${seat.name}: format`}
-                  />
-                  <span>at peak</span>
-                  <Quantity
-                    bare
-                    field="FootageSeat.probability"
-                    path={`${path}/probability`}
-                    label={`${seat.name}: part of the day at peak`}
-                  />
-                </>
-              ) : (
-                <>
-                  <Quantity
-                    bare
-                    field="PhotoSeat.count"
-                    path={`${path}/count`}
-                    label={`${seat.name}: seats`}
-                  />
-                  <span>seats, each</span>
-                  <Quantity
-                    bare
-                    field="PhotoSeat.images_per_s"
-                    path={`${path}/images_per_s`}
-                    label={`${seat.name}: pictures per second`}
-                  />
-                  <span>pictures/s of</span>
-                  <Quantity
-                    bare
-                    field="PhotoSeat.image_bytes"
-                    path={`${path}/image_bytes`}
-                    label={`${seat.name}: raw size`}
-                  />
-                  <span>MB, at peak</span>
-                  <Quantity
-                    bare
-                    field="PhotoSeat.probability"
-                    path={`${path}/probability`}
-                    label={`${seat.name}: part of the day at peak`}
-                  />
-                </>
-              )}
-            </div>
-          </fieldset>
+                <Quantity
+                  bare
+                  field="FootageSeat.streams"
+                  path={`${path}/streams`}
+                  label={`${seat.name}: streams`}
+                />
+                <span>streams of</span>
+                <Choice
+                  bare
+                  field="FootageSeat.format_id"
+                  path={`${path}/format_id`}
+                  options={options}
+                  label={`${seat.name}: format`}
+                />
+                <span>at peak</span>
+                <Quantity
+                  bare
+                  field="FootageSeat.probability"
+                  path={`${path}/probability`}
+                  label={`${seat.name}: part of the day at peak`}
+                />
+              </>
+            ) : (
+              <>
+                <Quantity
+                  bare
+                  field="PhotoSeat.count"
+                  path={`${path}/count`}
+                  label={`${seat.name}: seats`}
+                />
+                <span>seats, each</span>
+                <Quantity
+                  bare
+                  field="PhotoSeat.images_per_s"
+                  path={`${path}/images_per_s`}
+                  label={`${seat.name}: pictures per second`}
+                />
+                <span>pictures/s of</span>
+                <Quantity
+                  bare
+                  field="PhotoSeat.image_bytes"
+                  path={`${path}/image_bytes`}
+                  label={`${seat.name}: raw size`}
+                />
+                <span>MB, at peak</span>
+                <Quantity
+                  bare
+                  field="PhotoSeat.probability"
+                  path={`${path}/probability`}
+                  label={`${seat.name}: part of the day at peak`}
+                />
+              </>
+            )}
+          </ItemFieldset>
         );
       })}
       <RefusedHere path="plan/brief/seats" />

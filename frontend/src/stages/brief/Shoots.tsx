@@ -1,4 +1,5 @@
-import { Choice, Quantity, RefusedHere, TextField } from "../../kit/fields";
+import { Choice, Quantity, RefusedHere } from "../../kit/fields";
+import { ItemFieldset } from "../../kit/ItemFieldset";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 
@@ -26,49 +27,29 @@ export function Shoots() {
       {shoots.map((shoot) => {
         const path = `plan/brief/shoots/${shoot.id}`;
         return (
-          <fieldset key={shoot.id} className="mt-2 border-b border-base-300 pb-2">
-            <legend className="flex w-full items-center gap-2 font-semibold">
-              <TextField
-                bare
-                field="Shoot.name"
-                path={`${path}/name`}
-                label={`Name of ${shoot.name}`}
-              />
-              {mayWrite && (
-                <button
-                  type="button"
-                  className="text-button"
-                  onClick={() => session.change({ op: "remove", path })}
-                >
-                  <span aria-hidden="true">✕</span>
-                  <span className="sr-only">Remove {shoot.name}</span>
-                </button>
-              )}
-            </legend>
-            <div className="mt-1 flex flex-wrap items-center gap-x-2 gap-y-1">
-              <Quantity
-                bare
-                field="Shoot.hours_per_week"
-                path={`${path}/hours_per_week`}
-                label={`${shoot.name}: hours a week`}
-              />
-              <span>h a week in</span>
-              <Choice
-                bare
-                field="Shoot.format_id"
-                path={`${path}/format_id`}
-                options={options}
-                label={`${shoot.name}: format`}
-              />
-              <span>kept</span>
-              <Quantity
-                bare
-                field="Shoot.kept_ratio"
-                path={`${path}/kept_ratio`}
-                label={`${shoot.name}: part kept`}
-              />
-            </div>
-          </fieldset>
+          <ItemFieldset key={shoot.id} field="Shoot.name" path={path} name={shoot.name}>
+            <Quantity
+              bare
+              field="Shoot.hours_per_week"
+              path={`${path}/hours_per_week`}
+              label={`${shoot.name}: hours a week`}
+            />
+            <span>h a week in</span>
+            <Choice
+              bare
+              field="Shoot.format_id"
+              path={`${path}/format_id`}
+              options={options}
+              label={`${shoot.name}: format`}
+            />
+            <span>kept</span>
+            <Quantity
+              bare
+              field="Shoot.kept_ratio"
+              path={`${path}/kept_ratio`}
+              label={`${shoot.name}: part kept`}
+            />
+          </ItemFieldset>
         );
       })}
       <RefusedHere path="plan/brief/shoots" />

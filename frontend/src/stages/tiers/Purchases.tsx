@@ -1,5 +1,6 @@
 import { Quantity, RefusedHere, TextField } from "../../kit/fields";
 import { Figure } from "../../kit/Figure";
+import { RemoveItem } from "../../kit/ItemFieldset";
 import { moneyText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
@@ -69,16 +70,7 @@ export function Purchases() {
                   />
                 </td>
                 <td>
-                  {mayWrite && (
-                    <button
-                      type="button"
-                      className="text-button"
-                      onClick={() => session.change({ op: "remove", path })}
-                    >
-                      <span aria-hidden="true">✕</span>
-                      <span className="sr-only">Remove {purchase.name}</span>
-                    </button>
-                  )}
+                  <RemoveItem path={path} name={purchase.name} />
                 </td>
               </tr>
             );

@@ -1,4 +1,5 @@
-import { Choice, Quantity, RefusedHere, TextField } from "../../kit/fields";
+import { Choice, Quantity, RefusedHere } from "../../kit/fields";
+import { ItemFieldset } from "../../kit/ItemFieldset";
 import { Figure } from "../../kit/Figure";
 import { rateText, ratioText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
@@ -34,49 +35,29 @@ export function WiringStage() {
         {hops.map((hop) => {
           const path = `plan/wiring/hops/${hop.id}`;
           return (
-            <fieldset key={hop.id} className="mt-3">
-              <legend className="flex w-full items-center gap-2 font-semibold">
-                <TextField
-                  bare
-                  field="WireHop.name"
-                  path={`${path}/name`}
-                  label={`Name of ${hop.name}`}
-                />
-                {mayWrite && (
-                  <button
-                    type="button"
-                    className="text-button"
-                    onClick={() => session.change({ op: "remove", path })}
-                  >
-                    <span aria-hidden="true">✕</span>
-                    <span className="sr-only">Remove {hop.name}</span>
-                  </button>
-                )}
-              </legend>
-              <div className="mt-1 flex flex-wrap items-center gap-2 border-b border-base-300 pb-2">
-                <Choice
-                  bare
-                  field="WireHop.speed"
-                  path={`${path}/speed`}
-                  label={`${hop.name}: speed`}
-                />
-                <span>×</span>
-                <Quantity
-                  bare
-                  field="WireHop.links"
-                  path={`${path}/links`}
-                  label={`${hop.name}: links together`}
-                />
-                <span>for</span>
-                <Choice
-                  bare
-                  field="WireHop.serves"
-                  path={`${path}/serves`}
-                  options={SERVES}
-                  label={`${hop.name}: serves`}
-                />
-              </div>
-            </fieldset>
+            <ItemFieldset key={hop.id} field="WireHop.name" path={path} name={hop.name}>
+              <Choice
+                bare
+                field="WireHop.speed"
+                path={`${path}/speed`}
+                label={`${hop.name}: speed`}
+              />
+              <span>×</span>
+              <Quantity
+                bare
+                field="WireHop.links"
+                path={`${path}/links`}
+                label={`${hop.name}: links together`}
+              />
+              <span>for</span>
+              <Choice
+                bare
+                field="WireHop.serves"
+                path={`${path}/serves`}
+                options={SERVES}
+                label={`${hop.name}: serves`}
+              />
+            </ItemFieldset>
           );
         })}
         <RefusedHere path="plan/wiring" />

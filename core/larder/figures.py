@@ -1,0 +1,238 @@
+"""Every figure that can explain itself: its formula in words, its inputs and its source."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from .brief import Result
+from .bundle import Bundle
+from .evaluation import Evaluation
+from .tiers import PoolResult
+from .wiring import HopResult
+
+
+class Input(Result):
+    """One value that goes into a figure; ``unit`` is a measure (bytes, bytes_per_s, money …) or a sign."""
+
+    label: str
+    value: float | str
+    unit: str
+
+
+@dataclass(frozen=True)
+class Figure:
+    """What can be explained: how to read it off an evaluation and what to say of it."""
+
+    title: str
+    unit: str
+    formula: str
+    source: str
+    read: Callable[[Evaluation], float | None]
+    inputs: Callable[[Bundle, Evaluation], Iterator[Input]]
+
+
+def figures(evaluation: Evaluation) -> dict[str, Figure]:
+    """Every figure of an evaluation that can be explained, by id."""
+    table = {
+        "scales.speed": _SPEED,
+        "scales.space": _SPACE,
+        "scales.safety": _SAFETY,
+        "scales.money": _MONEY,
+        "brief.load": _LOAD,
+        "brief.growth": _GROWTH,
+    }
+    for i, pool in enumerate(evaluation.tiers.pools):
+        table[f"tiers.{pool.id}.plannable"] = _plannable(i, pool)
+        table[f"tiers.{pool.id}.read"] = _rate(i, pool, "read")
+        table[f"tiers.{pool.id}.write"] = _rate(i, pool, "write")
+    for i, hop in enumerate(evaluation.wiring.hops):
+        table[f"wiring.{hop.id}"] = _hop(i, hop)
+    return table
+
+
+def _speed_inputs(_: Bundle, e: Evaluation) -> Iterator[Input]:
+    for hop in e.wiring.hops:
+        if hop.ratio is not None:
+            yield Input(label=f"{hop.name}: carries", value=hop.capacity_bytes_per_s, unit="bytes_per_s")
+            yield Input(label=f"{hop.name}: asked", value=hop.required_bytes_per_s, unit="bytes_per_s")
+
+
+_SPEED = Figure(
+    title="Speed",
+    unit="ratio",
+    formula="the smallest, over all hops, of what the hop carries ÷ what is asked of it; a hop that "
+    "serves one seat is held against that seat's full demand, a shared one against the percentile "
+    "of the joint load",
+    source="Bottleneck law of a chain; percentile from the house rules",
+    read=lambda e: e.scales.speed.ratio,
+    inputs=_speed_inputs,
+)
+
+
+def _space_inputs(_: Bundle, e: Evaluation) -> Iterator[Input]:
+    yield Input(label="Plannable", value=e.tiers.plannable_bytes, unit="bytes")
+    yield Input(label="Weeks to the horizon", value=round(e.brief.weeks, 1), unit="weeks")
+    for part in e.brief.need_parts:
+        yield Input(label=part.step.replace("_", " ").capitalize(), value=part.bytes, unit="bytes")
+
+
+_SPACE = Figure(
+    title="Space",
+    unit="ratio",
+    formula="plannable bytes ÷ (kept today + weeks × (footage × kept × (1 + proxies + previews) "
+    "+ stills + exports) + other services)",
+    source="Conservation of bytes; the fill limit is taken once, in plannable",
+    read=lambda e: e.scales.space.ratio,
+    inputs=_space_inputs,
+)
+
+
+def _safety_inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
+    for pool in e.tiers.pools:
+        yield Input(label=f"{pool.name}: layout", value=pool.layout_words, unit="")
+        yield Input(label="Survives any", value=pool.guaranteed_failures, unit="drives")
+        yield Input(label="At the luckiest", value=pool.max_failures, unit="drives")
+    yield Input(label="House rule", value=b.house_rules.failures_survived_min, unit="drives")
+
+
+_SAFETY = Figure(
+    title="Safety",
+    unit="drives",
+    formula="drives of the weakest pool that may fail, whichever they are, with nothing lost; held "
+    "against the house rule. Copies elsewhere are not judged in this figure",
+    source="RAID levels as in Patterson, Gibson, Katz (1988) and SNIA's disk data format",
+    read=lambda e: e.scales.safety.have,
+    inputs=_safety_inputs,
+)
+
+
+def _money_inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
+    yield Input(label="Budget", value=str(b.plan.brief.budget), unit="money")
+    for line in e.money.lines:
+        value = "no price yet" if line.amount is None else str(line.amount)
+        unit = "" if line.amount is None else "money"
+        yield Input(label=f"{line.count} × {line.name}", value=value, unit=unit)
+
+
+_MONEY = Figure(
+    title="Money",
+    unit="money",
+    formula="sum of number × typed price over the drives and every other purchase",
+    source="Prices as typed in this plan",
+    read=lambda e: float(e.money.spent),
+    inputs=_money_inputs,
+)
+
+
+def _load_inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
+    for seat in e.brief.seats:
+        rate = seat.read_bytes_per_s + seat.write_bytes_per_s
+        yield Input(label=f"{seat.count} × {seat.name}", value=rate, unit="bytes_per_s")
+        yield Input(label=f"{seat.name}: at peak", value=seat.probability, unit="probability")
+    rules = b.house_rules
+    yield Input(label="All peak together", value=rules.common_peak_probability, unit="probability")
+    yield Input(label="Sized on", value=rules.sized_on_percentile, unit="%")
+
+
+_LOAD = Figure(
+    title="Joint load",
+    unit="bytes_per_s",
+    formula="the seats' rates convolved, each at its peak with its own probability, mixed with the "
+    "chance that all peak together; the smallest rate that is enough at the percentile",
+    source="Convolution of independent demands; percentile and common peak from the house rules",
+    read=lambda e: e.brief.both.sized_bytes_per_s,
+    inputs=_load_inputs,
+)
+
+
+def _growth_inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
+    brief = b.plan.brief
+    rates = {f.id: f for f in e.brief.formats}
+    for shoot in brief.shoots:
+        media = rates[shoot.format_id]
+        yield Input(label=f"{shoot.name}: {media.name}", value=media.mean_bytes_per_s, unit="bytes_per_s")
+        yield Input(label=f"{shoot.name}: a week", value=shoot.hours_per_week, unit="h")
+        yield Input(label=f"{shoot.name}: kept", value=shoot.kept_ratio, unit="probability")
+    yield Input(label="Proxies", value=brief.proxy_ratio, unit="of footage")
+    yield Input(label="Previews", value=brief.preview_ratio, unit="of footage")
+    yield Input(label="Stills", value=brief.stills_bytes_per_week, unit="bytes")
+    yield Input(label="Exports", value=brief.exports_bytes_per_week, unit="bytes")
+
+
+_GROWTH = Figure(
+    title="Growth a week",
+    unit="bytes",
+    formula="hours shot × mean rate × kept × (1 + proxies + previews) + stills + exports",
+    source="Arithmetic on the brief; mean rates, because space does not care for peaks",
+    read=lambda e: float(e.brief.growth_bytes_per_week),
+    inputs=_growth_inputs,
+)
+
+
+def _plannable(index: int, pool: PoolResult) -> Figure:
+    def inputs(_: Bundle, e: Evaluation) -> Iterator[Input]:
+        for step in e.tiers.pools[index].waterfall:
+            label = step.step.replace("_", " ").capitalize()
+            yield Input(label=label, value=step.bytes, unit="bytes")
+
+    return Figure(
+        title=f"{pool.name}: plannable",
+        unit="bytes",
+        formula="carton bytes, less spares, size mismatch, mirror or parity, padding, pool reserve, "
+        "filesystem, snapshot reserve and free-space headroom, in that order",
+        source="Layout arithmetic; 1 % journalling or 4 % copy-on-write filesystem are stated assumptions",
+        read=lambda e: float(e.tiers.pools[index].plannable_bytes),
+        inputs=inputs,
+    )
+
+
+def _rate(index: int, pool: PoolResult, way: str) -> Figure:
+    def inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
+        drives, result = b.plan.pools[index], e.tiers.pools[index]
+        each = getattr(drives, f"drive_{way}_bytes_per_s")
+        rates = getattr(result, way)
+        yield Input(label="One drive, empty", value=each, unit="bytes_per_s")
+        yield Input(label="Left of it at the fill limit", value=result.drive_rate_share, unit="share")
+        yield Input(label="Drives in the layout", value=result.members, unit="drives")
+        yield Input(label="Streams at once", value=result.streams, unit="streams")
+        yield Input(label="Low end", value=rates.low_bytes_per_s, unit="bytes_per_s")
+        yield Input(label="High end", value=rates.high_bytes_per_s, unit="bytes_per_s")
+
+    return Figure(
+        title=f"{pool.name}: {way}s",
+        unit="bytes_per_s",
+        formula="rate of one drive × (drives that pull together) to the power 0.9, less what seeking "
+        "between streams costs a disk; 0.7 and 1 give the low and high end",
+        source="Stated scaling assumption until a measurement replaces it; constant areal density",
+        read=lambda e: getattr(e.tiers.pools[index], way).middle_bytes_per_s,
+        inputs=inputs,
+    )
+
+
+def _hop(index: int, hop: HopResult) -> Figure:
+    def inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
+        result = e.wiring.hops[index]
+        yield Input(label="One link carries", value=result.link_bytes_per_s, unit="bytes_per_s")
+        yield Input(label="Links together", value=result.links, unit="links")
+        yield Input(label="Carries here", value=result.capacity_bytes_per_s, unit="bytes_per_s")
+        yield Input(label="Asked of it", value=result.required_bytes_per_s, unit="bytes_per_s")
+        yield Input(label="By", value=result.because, unit="")
+        if result.kind == "link":
+            yield Input(label="MTU", value=b.plan.wiring.mtu, unit="B")
+            yield Input(label="File protocol", value=b.plan.wiring.protocol.upper(), unit="")
+
+    formula = (
+        "reads and writes share the drives: 1 ÷ (share of reads ÷ read rate + share of writes ÷ write rate)"
+        if hop.kind == "pool"
+        else "line rate × TCP payload of a frame (1448/1538 at MTU 1500, 8948/9038 at 9000) × 0.9 for "
+        "the file protocol × links, of which one flow uses one"
+    )
+    return Figure(
+        title=hop.name,
+        unit="bytes_per_s",
+        formula=formula,
+        source="IEEE 802.3 framing, IEEE 802.1AX aggregation; protocol efficiency is a stated assumption",
+        read=lambda e: e.wiring.hops[index].capacity_bytes_per_s,
+        inputs=inputs,
+    )
