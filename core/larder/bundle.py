@@ -20,6 +20,7 @@ from .fields import (
     DistinctIds,
     DriveBytes,
     DriveBytesPerS,
+    DriveSet,
     Item,
     LayoutName,
     Name,
@@ -32,6 +33,7 @@ from .fields import (
 from .house_rules import HouseRules
 from .layout import parse_layout
 from .media import format_rate
+from .units import parse_drives
 
 SCHEMA_VERSION = "grand-larder/bundle/1"
 
@@ -131,11 +133,12 @@ class Brief(Value):
 
 
 class Pool(Item):
-    """Equal drives under one layout."""
+    """Drives under one layout: a number of equal ones or, where ``mixed_sizes`` is given, that set."""
 
     name: Annotated[Name, labelled("Pool")]
     drive_count: Annotated[int, Field(ge=1, le=500), labelled("Drives")]
     drive_bytes: Annotated[DriveBytes, labelled("Size each", "TB", 1)]
+    mixed_sizes: Annotated[DriveSet, labelled("Mixed sizes instead")] = ""
     drive_kind: Annotated[Literal["hdd", "ssd"], labelled("Kind")] = "hdd"
     drive_read_bytes_per_s: Annotated[DriveBytesPerS, labelled("Read rate each", "MB/s", 10)]
     drive_write_bytes_per_s: Annotated[DriveBytesPerS, labelled("Write rate each", "MB/s", 10)]
@@ -148,15 +151,24 @@ class Pool(Item):
     )
     headroom_percent: Annotated[Number, Field(ge=0, lt=100), labelled("Free-space headroom", "%", 1)] = 20.0
 
+    @property
+    def drives_bytes(self) -> tuple[int, ...]:
+        """The size of every drive."""
+        if self.mixed_sizes:
+            return parse_drives(self.mixed_sizes)
+        return (self.drive_bytes,) * self.drive_count
+
     @model_validator(mode="after")
     def _layout_fits(self) -> Pool:
-        members = self.drive_count - self.spares
+        count = len(self.drives_bytes)
+        members = count - self.spares
         if members < 1:
-            raise Refused("spares", self.spares, f"a whole number from 0 to {self.drive_count - 1}")
+            raise Refused("spares", self.spares, f"a whole number from 0 to {count - 1}")
         try:
             parse_layout(self.layout).check_members(members)
         except Refused as refused:
-            raise Refused("drive_count", self.drive_count, _besides(refused, self.spares)) from None
+            field, value = ("mixed_sizes", self.mixed_sizes) if self.mixed_sizes else ("drive_count", count)
+            raise Refused(field, value, _besides(refused, self.spares)) from None
         return self
 
 
@@ -254,7 +266,7 @@ def capacity_of(pool: Pool) -> Any:
     """The pool's waterfall; see :func:`larder.capacity.pool_capacity`."""
     return pool_capacity(
         parse_layout(pool.layout),
-        (pool.drive_bytes,) * pool.drive_count,
+        pool.drives_bytes,
         spares=pool.spares,
         filesystem=pool.filesystem,
         headroom_percent=Decimal(str(pool.headroom_percent)),

@@ -14,7 +14,7 @@ from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Fie
 
 from .errors import Refused
 from .layout import parse_layout
-from .units import LARGEST_BYTES, LARGEST_BYTES_PER_S, parse_rate, parse_size
+from .units import LARGEST_BYTES, LARGEST_BYTES_PER_S, parse_drives, parse_rate, parse_size
 
 
 def _size_from_text(value: Any) -> Any:
@@ -47,7 +47,18 @@ Amount = Annotated[
     Field(ge=0, le=10**9, decimal_places=2, allow_inf_nan=False),
     AfterValidator(_cents),
 ]
+
+
+def _drive_set(value: str) -> str:
+    if value:
+        parse_drives(value)
+    return value
+
+
 LayoutName = Annotated[str, StringConstraints(max_length=20), AfterValidator(_layout_name)]
+DriveSet = Annotated[
+    str, StringConstraints(max_length=400, strip_whitespace=True), AfterValidator(_drive_set)
+]
 _PLAIN = r"^[^\x00-\x1f\x7f]*$"
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80, pattern=_PLAIN)]
 Note = Annotated[str, StringConstraints(max_length=400, pattern=_PLAIN)]

@@ -187,8 +187,11 @@ RULES: tuple[Callable[[Figures], Iterator[Finding]], ...] = (
 def _fewest_drives(pool: Pool, enough: Callable[[PoolResult], bool], streams: int) -> int | None:
     """The smallest drive count above today's with which ``enough`` holds, if there is one.
 
-    More equal drives never lower what a pool holds or delivers, so the search halves.
+    More equal drives never lower what a pool holds or delivers, so the search halves. A mixed set has no
+    such count.
     """
+    if pool.mixed_sizes:
+        return None
     layout = parse_layout(pool.layout)
     counts = [
         count

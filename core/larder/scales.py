@@ -66,7 +66,7 @@ def verdict_of(ratio: float | None, rules: HouseRules) -> Verdict:
 def money_of(plan: Plan, currency: str, tiers: TiersResult) -> MoneyResult:
     """The sum of the typed prices: drives of each pool, then everything else."""
     lines = [
-        MoneyLine(name=f"{pool.name}: drives", count=pool.drive_count, amount=result.drives_price)
+        MoneyLine(name=f"{pool.name}: drives", count=len(pool.drives_bytes), amount=result.drives_price)
         for pool, result in zip(plan.pools, tiers.pools, strict=True)
     ]
     lines += [

@@ -28,7 +28,11 @@ class RateRange(Result):
 
 
 class PoolResult(Result):
-    """One pool; ``redundancy_share`` is the part of its members that holds copies or parity."""
+    """One pool.
+
+    ``redundancy_share`` is the part of its members that holds copies or parity; ``drives_bytes`` lists
+    every drive, ascending, so that the spares come last.
+    """
 
     id: str
     name: str
@@ -40,6 +44,7 @@ class PoolResult(Result):
     members: int
     spares: int
     redundancy_share: float
+    drives_bytes: tuple[int, ...]
     guaranteed_failures: int
     max_failures: int
     loses: str
@@ -91,6 +96,7 @@ def pool_stage(pool: Pool, streams: int) -> PoolResult:
         plannable_bytes=capacity.plannable_bytes,
         members=capacity.members,
         spares=pool.spares,
+        drives_bytes=tuple(sorted(pool.drives_bytes)),
         redundancy_share=-steps["redundancy"] / matched,
         guaranteed_failures=capacity.guaranteed_failures,
         max_failures=capacity.max_failures,
@@ -99,7 +105,9 @@ def pool_stage(pool: Pool, streams: int) -> PoolResult:
         write=_range(rates.write),
         streams=streams,
         drive_rate_share=share,
-        drives_price=None if pool.drive_unit_price is None else pool.drive_unit_price * pool.drive_count,
+        drives_price=None
+        if pool.drive_unit_price is None
+        else pool.drive_unit_price * len(pool.drives_bytes),
         waterfall=tuple(WaterfallStep(step=s.step, bytes=s.bytes) for s in capacity.waterfall),
     )
 

@@ -16,8 +16,11 @@ from accounts.scope import Scope, scope_of
 from larder.drive_report import LARGEST_REPORT_BYTES
 from larder.errors import Refused
 from larder.house_rules import HouseRules
+from larder.reading import bundle_from
 from larder.stock import StockItem, StockResult, stock_stage
 from larder.stock_csv import LARGEST_CSV_BYTES, write_stock_csv
+from larder.today import today_bundle
+from plans import actions as plans
 from stock import actions
 
 from .envelope import ErrorOut
@@ -75,6 +78,20 @@ class ReportOut(BaseModel):
     message: str
 
 
+class Today(BaseModel):
+    """Which drives stand for the stock, under which layout, and whose people are on them."""
+
+    place: Annotated[str, StringConstraints(max_length=400, pattern=r"^[^\x00-\x1f]*$")]
+    layout: Annotated[str, StringConstraints(max_length=20)]
+    plan_id: UUID
+
+
+class PlanRef(BaseModel):
+    """The plan that came of it."""
+
+    id: UUID
+
+
 def _stock(scope: Scope) -> StockOut:
     items = actions.items_of(scope)
     result = stock_stage(items, HouseRules(), timezone.localdate())
@@ -126,6 +143,21 @@ def import_csv(
     scope = scope_of(request, studio)
     actions.import_csv(scope, _bounded(file, "inventory", LARGEST_CSV_BYTES))
     return 201, _stock(scope)
+
+
+@router.post(STOCK + "/today", response={201: PlanRef, **_ERRORS}, operation_id="judge_today")
+def judge_today(request: HttpRequest, studio: str, body: Today) -> tuple[int, PlanRef]:
+    """Make *Today*: the drives at a place as a plan, with the people of another plan."""
+    scope = scope_of(request, studio)
+    base = plans.plan_in(scope, body.plan_id)
+    bundle = today_bundle(
+        actions.items_of(scope),
+        body.place,
+        body.layout,
+        bundle_from(plans.revision_in(base, base.head).document),
+        timezone.localdate(),
+    )
+    return 201, PlanRef(id=plans.create_plan(scope, bundle).pk)
 
 
 @router.get(STOCK + "/csv", response={200: None, **_ERRORS}, operation_id="export_csv")

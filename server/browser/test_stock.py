@@ -87,6 +87,24 @@ class TakingStock(BrowserCase):
         self.page.get_by_label("Drop what smartctl").set_input_files(file)
         expect(self.page.get_by_role("complementary")).to_contain_text("failing, 4 sectors reallocated")
 
+    def test_today_becomes_a_plan_with_its_own_verdict(self) -> None:
+        self.page.get_by_label("Type what lies there").fill("4TB hdd hall")
+        self.page.get_by_label("Type what lies there").press("Enter")
+        expect(self.page.get_by_role("button", name="4 TB disk")).to_be_visible()
+        self.page.get_by_label("Type what lies there").fill("2x 8TB hdd hall")
+        self.page.get_by_label("Type what lies there").press("Enter")
+        expect(self.page.get_by_role("button", name="8 TB disk 2")).to_be_visible()
+        self.page.get_by_label("Layout there").select_option("raid6")
+        self.page.get_by_role("button", name="Make it a plan").click()
+        expect(self.page.get_by_role("alert")).to_contain_text("4 drives or more")
+        self.page.get_by_label("Layout there").select_option("raid5")
+        self.page.get_by_role("button", name="Make it a plan").click()
+        expect(self.page.get_by_role("heading", name="Today")).to_be_visible()
+        expect(self.scale("space")).to_contain_text("6.3 TB for")
+        self.page.get_by_label("Mixed sizes instead").fill("4TB+2x8TB+14TB")
+        self.page.get_by_label("Mixed sizes instead").press("Enter")
+        expect(self.scale("space")).to_contain_text("9.5 TB for")
+
     def test_a_viewer_can_look_and_search_only(self) -> None:
         page = self.somebody(Role.VIEWER)
         page.get_by_role("link", name="Stock").click()

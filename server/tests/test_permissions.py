@@ -6,6 +6,7 @@ The expectation stands here, not beside the endpoints: a new endpoint fails unti
 from __future__ import annotations
 
 from typing import Any
+from uuid import UUID
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase, TransactionTestCase
@@ -45,6 +46,7 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", STOCK + "/preview"): TECH,
     ("post", STOCK + "/import"): TECH,
     ("get", STOCK + "/csv"): VIEW,
+    ("post", STOCK + "/today"): TECH,
     ("patch", STOCK + "/{device_id}"): TECH,
     ("delete", STOCK + "/{device_id}"): TECH,
     ("post", STOCK + "/{device_id}/report"): TECH,
@@ -55,6 +57,7 @@ BODIES: dict[str, Any] = {
     PLAN + "/explain": {"base": 1, "figure_id": "scales.speed"},
     PLAN + "/revisions": {"base": 1, "patch": []},
     STOCK + "/quick": {"text": "2TB"},
+    STOCK + "/today": {"place": "loft", "layout": "span", "plan_id": str(UUID(int=0))},
     STOCK + "/{device_id}": {"changes": {"place": "loft"}},
 }
 

@@ -3,6 +3,7 @@
 import json
 import unittest
 from datetime import date
+from pathlib import Path
 from typing import Any, ClassVar
 
 from hypothesis import given
@@ -10,10 +11,13 @@ from hypothesis import strategies as st
 
 from larder.drive_report import read_drive_report
 from larder.errors import Refused
+from larder.evaluation import evaluate
 from larder.house_rules import HouseRules
 from larder.quick_entry import parse_quick
+from larder.reading import bundle_from, read_bundle
 from larder.stock import HEALTH_WEIGHT, WORTH_WEIGHT, Holding, StockItem, stock_stage, unique_bytes
 from larder.stock_csv import COLUMNS, read_stock_csv, write_stock_csv
+from larder.today import today_bundle
 from larder.units import TB
 
 TODAY = date(2026, 11, 23)
@@ -226,3 +230,38 @@ class Reports(unittest.TestCase):
     def test_other_files_are_refused(self) -> None:
         for raw in (b"", b"[]", b"{}", b'{"smartctl": 3}', b"\xff"):
             self.assertRaises(Refused, read_drive_report, raw)
+
+
+class Today(unittest.TestCase):
+    DEMO = Path(__file__).resolve().parents[3] / "demo"
+
+    def setUp(self) -> None:
+        self.base = read_bundle((self.DEMO / "tern-and-tide.json").read_bytes())
+        self.items = read_stock_csv((self.DEMO / "stock.csv").read_bytes()).items
+
+    def test_the_stock_becomes_a_plan_that_is_judged_like_any_other(self) -> None:
+        bundle = today_bundle(self.items, "Hall box", "raid5", self.base, TODAY)
+        again = bundle_from(bundle.document())
+        answer = evaluate(again)
+        pool = answer.tiers.pools[0]
+        # 4, 8, 8 and 14 TB under single parity: three times the smallest.
+        self.assertEqual((pool.raw_bytes, pool.layout_bytes), (34 * TB, 12 * TB))
+        self.assertEqual(again.plan.brief.kept_today_bytes, unique_bytes(self.items))
+        self.assertEqual((answer.scales.space.verdict, float(answer.money.spent)), ("short", 0.0))
+
+    def test_layered_parity_wastes_less_of_the_same_drives(self) -> None:
+        plans = [
+            today_bundle(self.items, "Hall box", name, self.base, TODAY) for name in ("raid5", "layered1")
+        ]
+        equal, layered = (evaluate(b).tiers.plannable_bytes for b in plans)
+        self.assertGreater(layered, equal)
+
+    def test_places_and_layouts_that_cannot_be_are_refused(self) -> None:
+        for place, layout, word in (
+            ("Attic", "raid5", "Hall box"),
+            ("Desk west array", "raid6", "4 drives or more"),
+            ("Hall box", "raid7", "raid60:G"),
+        ):
+            with self.assertRaises(Refused) as caught:
+                today_bundle(self.items, place, layout, self.base, TODAY)
+            self.assertIn(word, caught.exception.sentence)

@@ -384,6 +384,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/stock/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge Today
+         * @description Make *Today*: the drives at a place as a plan, with the people of another plan.
+         */
+        post: operations["judge_today"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/stock/csv": {
         parameters: {
             query?: never;
@@ -1189,7 +1209,7 @@ export interface components {
         };
         /**
          * Pool
-         * @description Equal drives under one layout.
+         * @description Drives under one layout: a number of equal ones or, where ``mixed_sizes`` is given, that set.
          */
         Pool: {
             /** Id */
@@ -1200,6 +1220,11 @@ export interface components {
             drive_count: number;
             /** Size each */
             drive_bytes: number;
+            /**
+             * Mixed sizes instead
+             * @default
+             */
+            mixed_sizes: string;
             /**
              * Kind
              * @default hdd
@@ -1238,7 +1263,10 @@ export interface components {
         };
         /**
          * PoolResult
-         * @description One pool; ``redundancy_share`` is the part of its members that holds copies or parity.
+         * @description One pool.
+         *
+         *     ``redundancy_share`` is the part of its members that holds copies or parity; ``drives_bytes`` lists
+         *     every drive, ascending, so that the spares come last.
          */
         PoolResult: {
             /** Id */
@@ -1261,6 +1289,8 @@ export interface components {
             spares: number;
             /** Redundancy Share */
             redundancy_share: number;
+            /** Drives Bytes */
+            drives_bytes: number[];
             /** Guaranteed Failures */
             guaranteed_failures: number;
             /** Max Failures */
@@ -1909,6 +1939,32 @@ export interface components {
             column: string;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * PlanRef
+         * @description The plan that came of it.
+         */
+        PlanRef: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
+         * Today
+         * @description Which drives stand for the stock, under which layout, and whose people are on them.
+         */
+        Today: {
+            /** Place */
+            place: string;
+            /** Layout */
+            layout: string;
+            /**
+             * Plan Id
+             * Format: uuid
+             */
+            plan_id: string;
         };
         /**
          * DeviceChanges
@@ -3263,6 +3319,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    judge_today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Today"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanRef"];
                 };
             };
             /** @description Unauthorized */

@@ -7,6 +7,7 @@ import { StudioHeader } from "../../pages/StudioHeader";
 import { BringCsv } from "./BringCsv";
 import { DeviceList } from "./DeviceList";
 import { DevicePanel } from "./DevicePanel";
+import { JudgeToday } from "./JudgeToday";
 import { QuickEntry } from "./QuickEntry";
 import { Rescue } from "./Rescue";
 import { found } from "./shelf";
@@ -59,6 +60,9 @@ export function StockPage({ session }: { session: Session }) {
                   </tbody>
                 </table>
                 <Rescue steps={data.result.rescue} onOpen={setOpen} />
+                {mayWrite && data.devices.length > 0 && (
+                  <JudgeToday studio={studio} devices={data.devices} />
+                )}
                 {mayWrite && <BringCsv tools={tools} />}
                 <p className="mt-3">
                   <a className="text-button" href={`/api/studios/${studio}/stock/csv`}>

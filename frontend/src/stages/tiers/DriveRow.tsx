@@ -7,7 +7,7 @@ const GAP = 8;
 const MOST_DRAWN = 48;
 
 /** Each drive as a block: its share of data plain, of copies or parity hatched, spares hollow. */
-export function DriveRow({ pool, driveBytes }: { pool: PoolResult; driveBytes: number }) {
+export function DriveRow({ pool }: { pool: PoolResult }) {
   const count = pool.members + pool.spares;
   const drawn = Math.min(count, MOST_DRAWN);
   const perRow = Math.min(drawn, drawn <= 8 ? 4 : drawn <= 24 ? 6 : 12);
@@ -15,13 +15,14 @@ export function DriveRow({ pool, driveBytes }: { pool: PoolResult; driveBytes: n
   const height = perRow > 6 ? 34 : 46;
   const rows = Math.ceil(drawn / perRow);
   const redundancy = pool.redundancy_share;
+  const sizes = [...new Set(pool.drives_bytes)].map(sizeText).join(", ");
   return (
     <>
       <svg
         className="drawing mt-2"
         viewBox={`0 0 ${WIDTH} ${rows * (height + GAP)}`}
         role="img"
-        aria-label={`${pool.members} drives of ${sizeText(driveBytes)} in the layout, ${pool.spares} spare`}
+        aria-label={`${pool.members} drives of ${sizes} in the layout, ${pool.spares} spare`}
       >
         <Hatches />
         {Array.from({ length: drawn }, (_, i) => {
@@ -58,7 +59,7 @@ export function DriveRow({ pool, driveBytes }: { pool: PoolResult; driveBytes: n
               </text>
               {perRow <= 6 && (
                 <text x="9" y={height / 2 + 13}>
-                  {sizeText(driveBytes)}
+                  {sizeText(pool.drives_bytes[i] ?? 0)}
                   {spare ? " · spare" : ""}
                 </text>
               )}

@@ -34,8 +34,13 @@ export function TiersStage() {
       <section aria-label="Drives and layout">
         <TextField field="Pool.name" path={`${path}/name`} />
         <h2 className="mt-4">Drives</h2>
-        <Quantity field="Pool.drive_count" path={`${path}/drive_count`} />
-        <Quantity field="Pool.drive_bytes" path={`${path}/drive_bytes`} />
+        {!pool.mixed_sizes && (
+          <>
+            <Quantity field="Pool.drive_count" path={`${path}/drive_count`} />
+            <Quantity field="Pool.drive_bytes" path={`${path}/drive_bytes`} />
+          </>
+        )}
+        <TextField field="Pool.mixed_sizes" path={`${path}/mixed_sizes`} />
         <Choice field="Pool.drive_kind" path={`${path}/drive_kind`} options={KINDS} />
         <Quantity field="Pool.drive_read_bytes_per_s" path={`${path}/drive_read_bytes_per_s`} />
         <Quantity field="Pool.drive_write_bytes_per_s" path={`${path}/drive_write_bytes_per_s`} />
@@ -55,7 +60,7 @@ export function TiersStage() {
             {result.members} in the layout{result.spares ? `, ${result.spares} spare` : ""}
           </span>
         </div>
-        <DriveRow pool={result} driveBytes={pool.drive_bytes} />
+        <DriveRow pool={result} />
         <h3 className="mt-4">From the carton to what you may plan with</h3>
         <Waterfall pool={result} />
         <dl className="mt-5 grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">
