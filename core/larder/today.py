@@ -15,6 +15,7 @@ from .bundle import Bundle, Plan, Pool
 from .errors import Refused
 from .problems import refusals
 from .stock import StockItem, unique_bytes
+from .units import drives_text
 
 USUAL_BYTES_PER_S = {"hdd": 180e6, "ssd": 480e6}
 """Sequential rate of a drive in use, where none was measured: a 7,200 rpm disk, a SATA flash drive."""
@@ -58,7 +59,7 @@ def _pool(place: str, sizes: list[int], kind: Literal["hdd", "ssd"], layout: str
         name=place,
         drive_count=len(sizes),
         drive_bytes=sizes[0],
-        mixed_sizes="+".join(f"{size}B" for size in sizes) if mixed else "",
+        mixed_sizes=drives_text(sizes) if mixed else "",
         drive_kind=kind,
         drive_read_bytes_per_s=USUAL_BYTES_PER_S[kind],
         drive_write_bytes_per_s=USUAL_BYTES_PER_S[kind],

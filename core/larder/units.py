@@ -7,6 +7,8 @@ the two are never guessed at, because disks are sold in one and wires in the oth
 from __future__ import annotations
 
 import re
+from collections import Counter
+from collections.abc import Iterable
 from decimal import Decimal
 from fractions import Fraction
 
@@ -126,6 +128,15 @@ def parse_drives(text: str, field: str = "drives") -> tuple[int, ...]:
             raise Refused(field, text, DRIVES_ACCEPTED)
         sizes += [size_bytes] * count
     return tuple(sizes)
+
+
+def drives_text(sizes_bytes: Iterable[int]) -> str:
+    """The drives as :func:`parse_drives` reads them, equal sizes counted together: ``4TB+2x8TB``."""
+    counts = Counter(sizes_bytes)
+    return "+".join(
+        (f"{count}x" if count > 1 else "") + f"{(Decimal(size) / TB).normalize():f}TB"
+        for size, count in sorted(counts.items())
+    )
 
 
 def parse_per_bit(text: str, field: str = "unrecoverable read errors") -> float:

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.errors import Refused
-from larder.units import TIB, parse_drives, parse_duration, parse_per_bit, parse_rate, parse_size
+from larder.units import TIB, drives_text, parse_drives, parse_duration, parse_per_bit, parse_rate, parse_size
 
 
 class Sizes(unittest.TestCase):
@@ -59,6 +59,12 @@ class Others(unittest.TestCase):
         for text in ("0x16TB", "7x", "x16TB", "7x16", "99999x1TB", "0TB", "3x8TB+"):
             with self.assertRaises(Refused):
                 parse_drives(text)
+
+    @given(st.lists(st.integers(1, 10**15), max_size=9))
+    def test_drives_written_out_read_back(self, sizes: list[int]) -> None:
+        if sizes:
+            self.assertEqual(sorted(parse_drives(drives_text(sizes))), sorted(sizes))
+        self.assertEqual(drives_text([8 * 10**12, 4 * 10**12, 8 * 10**12]), "4TB+2x8TB")
 
     def test_durations(self) -> None:
         self.assertEqual(
