@@ -56,7 +56,7 @@ def _pool(place: str, sizes: list[int], kind: Literal["hdd", "ssd"], layout: str
     mixed = len(set(sizes)) > 1
     return Pool(
         id="today",
-        name=place,
+        name=place[:80] or "Drives without a place",
         drive_count=len(sizes),
         drive_bytes=sizes[0],
         mixed_sizes=drives_text(sizes) if mixed else "",

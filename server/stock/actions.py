@@ -78,7 +78,10 @@ def _add(scope: Scope, items: Iterable[StockItem]) -> list[StockItem]:
 @needs(Role.TECHNICIAN)
 def add_quick(scope: Scope, text: str) -> list[StockItem]:
     """The devices that a typed line means."""
-    items = [StockItem(id=f"new-{n}", **fields) for n, fields in enumerate(parse_quick(text), 1)]
+    items = [
+        _validated({"id": f"new-{n}", **fields}, "quick entry")
+        for n, fields in enumerate(parse_quick(text), 1)
+    ]
     added = _add(scope, items)
     _note(scope, "quick entry", text)
     return added
@@ -126,12 +129,21 @@ def change_device(scope: Scope, device_id: UUID, changes: dict[str, Any]) -> Sto
     return item
 
 
+def _label(field: str) -> str:
+    """The field's word from the types; a path inside stays as it is."""
+    known = StockItem.model_fields.get(field)
+    return known.title if known and known.title else field
+
+
 def _validated(fields: dict[str, Any], label: str) -> StockItem:
     try:
         return StockItem.model_validate(fields)
     except ValidationError as error:
         raise RefusedMany(
-            [Refused(r.field, r.value, r.accepted, f"{label}: {r.field}") for r in refusals(error, fields)]
+            [
+                Refused(r.field, r.value, r.accepted, f"{label}: {_label(r.field)}")
+                for r in refusals(error, fields)
+            ]
         ) from None
 
 

@@ -38,6 +38,10 @@ class Entering(StockCase):
         self.assertEqual(StockEntry.objects.get().detail, "4x 2TB ssd sata 2022 drawer-3 65%")
         refused = self.client_.post("/stock/quick", {"text": "ssd"})
         self.assertEqual((refused.status_code, Device.objects.count()), (422, 4))
+        for text in ("5MB ssd", "9000TB", "2TB " + "x" * 100 + "\u0007"):
+            refused = self.client_.post("/stock/quick", {"text": text})
+            self.assertEqual((refused.status_code, refused.json()["code"]), (422, "refused"), text)
+        self.assertEqual(Device.objects.count(), 4)
 
     def test_an_import_with_one_fault_changes_nothing(self) -> None:
         raw = b"label,size,serial\nA,4TB,S1\nB,4,S2\n"
