@@ -148,7 +148,7 @@ def import_csv(
 @router.post(STOCK + "/today", response={201: PlanRef, **_ERRORS}, operation_id="judge_today")
 def judge_today(request: HttpRequest, studio: str, body: Today) -> tuple[int, PlanRef]:
     """Make *Today*: the drives at a place as a plan, with the people of another plan."""
-    scope = scope_of(request, studio)
+    scope = scope_of(request, studio, Role.TECHNICIAN)
     base = plans.plan_in(scope, body.plan_id)
     bundle = today_bundle(
         actions.items_of(scope),
