@@ -10,7 +10,7 @@ from django.conf import settings
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.management.base import CommandError
 from django.db import connection
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 
 from accounts.models import Role
 from tests.house import PASSWORD, House
@@ -27,6 +27,9 @@ FLAGS = [
     "--disable-sync",
 ]
 FLUSH_ATTEMPTS = 5
+PATIENCE_MS = 30_000
+"""How long a gesture or an expectation may take on a busy machine before it counts as not happening."""
+expect.set_options(timeout=PATIENCE_MS)
 AXE = Path(settings.ROOT, "frontend", "node_modules", "axe-core", "axe.min.js")
 
 
@@ -74,7 +77,7 @@ class BrowserCase(StaticLiveServerTestCase):
             base_url=self.live_server_url,
             accept_downloads=True,
         )
-        context.set_default_timeout(15_000)
+        context.set_default_timeout(PATIENCE_MS)
         self.addCleanup(context.close)
         return context
 
