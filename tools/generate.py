@@ -63,14 +63,15 @@ def main(arguments: list[str]) -> int:
     """Write or check; returns the exit status."""
     sys.path[:0] = [str(ROOT / "core"), str(ROOT / "server")]
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "grandlarder.settings.test")
-    stale = [path for path, text in texts().items() if not path.exists() or path.read_text() != text]
+    generated = texts()
+    stale = [path for path, text in generated.items() if not path.exists() or path.read_text() != text]
     for path in stale:
         name = path.relative_to(ROOT)
         if "--check" in arguments:
             print(f"not up to date: {name}; run tools/generate.py")
         else:
             path.parent.mkdir(parents=True, exist_ok=True)
-            path.write_text(texts()[path])
+            path.write_text(generated[path])
             print(f"written: {name}")
     return 1 if stale and "--check" in arguments else 0
 

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from .capacity import pool_capacity
+from .capacity import Capacity, pool_capacity
 from .errors import Refused
 from .fields import (
     Amount,
@@ -262,7 +262,7 @@ class Bundle(Value):
         return self.model_dump(mode="json", by_alias=True)
 
 
-def capacity_of(pool: Pool) -> Any:
+def capacity_of(pool: Pool) -> Capacity:
     """The pool's waterfall; see :func:`larder.capacity.pool_capacity`."""
     return pool_capacity(
         parse_layout(pool.layout),

@@ -57,7 +57,6 @@ class _Reading:
     streams: list[dict[str, Any]] = field(default_factory=list)
     times_us: list[int] = field(default_factory=list)
     sizes: list[int] = field(default_factory=list)
-    packets: int = 0
 
 
 def read_probe(stream: IO[bytes]) -> Clip:
@@ -126,7 +125,6 @@ def _object(value: Any) -> dict[str, Any]:
 def _add_packet(reading: _Reading, packet: dict[str, Any]) -> None:
     if packet.get("type", "packet") != "packet":
         return
-    reading.packets += 1
     size = _whole(packet.get("size", 0), "packet size")
     reading.sizes.append(size)
     # Some containers give no decoding time for some packets; the display time stands in.

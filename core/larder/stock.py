@@ -17,7 +17,6 @@ from .errors import Refused
 from .fields import DriveBytes, ItemId, Name, Note, Number, SizeBytes, Value, labelled
 from .house_rules import HouseRules
 
-Kind = Literal["drive", "box", "card"]
 Medium = Literal["hdd", "ssd", "card"]
 Recording = Literal["cmr", "smr", "unknown"]
 Health = Literal["sound", "old", "failing", "unknown"]

@@ -15,7 +15,7 @@ from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
 from accounts.models import Role
-from accounts.scope import scope_of
+from accounts.scope import Scope, scope_of
 from larder.bundle import Bundle
 from larder.document import MOST_OPERATIONS, Operation, apply_patch
 from larder.errors import Refused
@@ -136,8 +136,7 @@ class ClipOut(BaseModel):
     clip: Clip
 
 
-def _plan_out(request: HttpRequest, studio: str, revision: Revision) -> dict[str, Any]:
-    scope = scope_of(request, studio)
+def _plan_out(scope: Scope, revision: Revision) -> dict[str, Any]:
     plan = revision.plan
     bundle = bundle_from(revision.document)
     undo, redo = actions.own_steps(scope, plan)
@@ -190,7 +189,7 @@ def create_plan(request: HttpRequest, studio: str, body: NewPlan) -> tuple[int, 
     """Begin a plan from the smallest honest one."""
     scope = scope_of(request, studio)
     plan = actions.create_plan(scope, actions.starter_bundle(body.name, timezone.localdate()))
-    return 201, _plan_out(request, studio, actions.revision_in(plan, 1))
+    return 201, _plan_out(scope, actions.revision_in(plan, 1))
 
 
 @router.post(f"{STUDIO}/plans/import", response={201: PlanOut, **_READ_ERRORS}, operation_id="import_plan")
@@ -201,8 +200,9 @@ def import_plan(
     if (file.size or 0) > LARGEST_BUNDLE_BYTES:
         limit = f"a file of at most {LARGEST_BUNDLE_BYTES} bytes"
         raise Refused("plan file", f"{file.size} bytes", limit)
-    plan = actions.import_plan(scope_of(request, studio), file.read())
-    return 201, _plan_out(request, studio, actions.revision_in(plan, 1))
+    scope = scope_of(request, studio)
+    plan = actions.import_plan(scope, file.read())
+    return 201, _plan_out(scope, actions.revision_in(plan, 1))
 
 
 @router.post(f"{STUDIO}/probe", response={200: ClipOut, **_READ_ERRORS}, operation_id="probe_clip")
@@ -217,8 +217,9 @@ def probe_clip(request: HttpRequest, studio: str, file: Annotated[UploadedFile, 
 @router.get(PLAN, response={200: PlanOut, **_READ_ERRORS}, operation_id="get_plan")
 def get_plan(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
     """An open plan at its head."""
-    plan = actions.plan_in(scope_of(request, studio), plan_id)
-    return _plan_out(request, studio, actions.revision_in(plan, plan.head))
+    scope = scope_of(request, studio)
+    plan = actions.plan_in(scope, plan_id)
+    return _plan_out(scope, actions.revision_in(plan, plan.head))
 
 
 @router.get(f"{PLAN}/head", response={200: HeadOut, **_READ_ERRORS}, operation_id="get_head")
@@ -272,21 +273,21 @@ def save_changes(request: HttpRequest, studio: str, plan_id: UUID, body: Changes
     """Save changes; a stale base is merged, and only the same field changed twice is a clash."""
     scope = scope_of(request, studio)
     saved = actions.save_changes(scope, plan_id, body.base, body.patch)
-    return _plan_out(request, studio, saved.revision) | {"merged": saved.merged}
+    return _plan_out(scope, saved.revision) | {"merged": saved.merged}
 
 
 @router.post(f"{PLAN}/undo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="undo")
 def undo(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
     """Take back this person's last change."""
     scope = scope_of(request, studio)
-    return _plan_out(request, studio, actions.step_back(scope, plan_id, Kind.UNDO))
+    return _plan_out(scope, actions.step_back(scope, plan_id, Kind.UNDO))
 
 
 @router.post(f"{PLAN}/redo", response={200: PlanOut, **_WRITE_ERRORS}, operation_id="redo")
 def redo(request: HttpRequest, studio: str, plan_id: UUID) -> dict[str, Any]:
     """Bring back this person's last undone change."""
     scope = scope_of(request, studio)
-    return _plan_out(request, studio, actions.step_back(scope, plan_id, Kind.REDO))
+    return _plan_out(scope, actions.step_back(scope, plan_id, Kind.REDO))
 
 
 @router.post(
@@ -299,7 +300,7 @@ def restore_revision(
 ) -> dict[str, Any]:
     """Make an earlier revision the plan's state again."""
     scope = scope_of(request, studio)
-    return _plan_out(request, studio, actions.restore(scope, plan_id, number))
+    return _plan_out(scope, actions.restore(scope, plan_id, number))
 
 
 @router.get(f"{PLAN}/bundle", response={200: Bundle, **_READ_ERRORS}, operation_id="get_bundle")

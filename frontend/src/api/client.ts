@@ -24,10 +24,13 @@ export type DeviceResult = Schemas["ItemResult"];
 export type Preview = Schemas["PreviewOut"];
 export type PlanDocument = PlanOut["document"];
 
+const cookieToken = (): string | undefined =>
+  /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1];
+
 /** Every request that changes something carries the token of Django's own cookie. */
 const forgeryToken: Middleware = {
   onRequest({ request }) {
-    const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1];
+    const token = cookieToken();
     if (token && request.method !== "GET") request.headers.set("X-CSRFToken", token);
     return request;
   },
@@ -74,8 +77,7 @@ const isEnvelope = (error: unknown): error is ErrorOut =>
 export async function sendFile<T>(url: string, file: File): Promise<T> {
   const form = new FormData();
   form.set("file", file);
-  const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
-  const headers = { "X-CSRFToken": token };
+  const headers = { "X-CSRFToken": cookieToken() ?? "" };
   const answer = fetch(url, { method: "POST", body: form, headers }).then(async (response) => {
     const json: unknown = await response.json().catch(() => undefined);
     return response.ok ? { data: json as T, response } : { error: json, response };
