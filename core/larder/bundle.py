@@ -232,6 +232,26 @@ class Catalogue(Value):
     formats: Annotated[tuple[Format, ...], DistinctIds, Field(max_length=500)] = ()
 
 
+class StockFacts(Value):
+    """The stock as it was when the plan took it over; ``taken_on`` is null where it never has."""
+
+    taken_on: Annotated[date | None, labelled("Stock taken on")] = None
+    device_count: Annotated[int, Field(ge=0, le=10**6), labelled("Devices")] = 0
+    raw_bytes: Annotated[SizeBytes, labelled("Raw", "TB")] = 0
+    used_bytes: Annotated[SizeBytes, labelled("Used", "TB")] = 0
+    unique_bytes: Annotated[SizeBytes, labelled("Unique", "TB")] = 0
+    sole_bytes: Annotated[SizeBytes, labelled("Exists only once", "TB")] = 0
+    sole_device_count: Annotated[int, Field(ge=0, le=10**6), labelled("Devices with sole copies")] = 0
+    past_age_count: Annotated[int, Field(ge=0, le=10**6), labelled("Past the rule's age")] = 0
+    failing_count: Annotated[int, Field(ge=0, le=10**6), labelled("Failing")] = 0
+
+
+class Facts(Value):
+    """What the plan is judged on besides itself, pinned with every revision."""
+
+    stock: StockFacts = StockFacts()
+
+
 class Bundle(Value):
     """The whole plan file."""
 
@@ -241,6 +261,7 @@ class Bundle(Value):
     plan: Plan
     catalogue: Catalogue = Catalogue()
     house_rules: HouseRules = HouseRules()
+    facts: Facts = Facts()
 
     @model_validator(mode="after")
     def _formats_exist(self) -> Bundle:

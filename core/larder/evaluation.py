@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from .brief import BriefResult, Result, brief_stage
-from .bundle import Bundle
+from .bundle import Bundle, StockFacts
 from .findings import Figures, Finding, findings_of
 from .scales import MoneyResult, Scales, money_of, scales_of
 from .tiers import TiersResult, tiers_stage
@@ -15,6 +15,7 @@ from .wiring import WiringResult, wiring_stage
 class Evaluation(Result):
     """An object per stage, the four scales, and the findings with the gravest first."""
 
+    stock: StockFacts
     brief: BriefResult
     tiers: TiersResult
     wiring: WiringResult
@@ -31,6 +32,7 @@ def evaluate(bundle: Bundle) -> Evaluation:
     wiring = wiring_stage(bundle.plan.wiring, brief, tiers)
     money = money_of(bundle.plan, bundle.currency, tiers)
     return Evaluation(
+        stock=bundle.facts.stock,
         brief=brief,
         tiers=tiers,
         wiring=wiring,

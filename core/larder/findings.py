@@ -21,7 +21,7 @@ from .units import TB, TIB
 from .wiring import HopResult, WiringResult
 
 Severity = Literal["block", "warn", "note"]
-Stage = Literal["brief", "tiers", "wiring"]
+Stage = Literal["stock", "brief", "tiers", "wiring"]
 EvidenceUnit = Literal["bytes", "bytes_per_s", "ratio", "count", "tib"]
 MOST_DRIVES_IN_A_POOL = 500
 
@@ -79,6 +79,30 @@ def findings_of(figures: Figures) -> tuple[Finding, ...]:
         for finding in rule(figures)
     ]
     return tuple(sorted(found, key=lambda f: ("block", "warn", "note").index(f.severity)))
+
+
+def sole_copies_on_one_drive(f: Figures) -> Iterator[Finding]:
+    """The stock that the plan stands on holds material that exists only once."""
+    stock = f.bundle.facts.stock
+    if not stock.sole_bytes:
+        return
+    yield Finding(
+        id="sole-copies-on-one-drive",
+        key="sole-copies-on-one-drive",
+        severity="warn",
+        stage="stock",
+        title="Some of what is kept today exists only once",
+        evidence=(
+            Evidence(label="Exists only once", value=stock.sole_bytes, unit="bytes"),
+            Evidence(label="On devices", value=stock.sole_device_count, unit="count"),
+            Evidence(label="Of unique bytes in all", value=stock.unique_bytes, unit="bytes"),
+        ),
+        why="A drive that dies takes it along; no layout of new drives brings it back.",
+        remedy=Remedy(
+            words="Copy in the order of the stock's rescue list, verify by checksum, then take the stock's "
+            "figures over anew."
+        ),
+    )
 
 
 def pool_past_its_fill_limit(f: Figures) -> Iterator[Finding]:
@@ -177,6 +201,7 @@ def tb_tib_surprise(f: Figures) -> Iterator[Finding]:
 
 
 RULES: tuple[Callable[[Figures], Iterator[Finding]], ...] = (
+    sole_copies_on_one_drive,
     pool_past_its_fill_limit,
     hop_below_need,
     aggregation_for_one_client,

@@ -9,7 +9,7 @@ from functools import cache
 from typing import Any
 
 from .bundle import Bundle
-from .stock import StockItem
+from .stock_item import StockItem
 
 JsonSchema = dict[str, Any]
 

@@ -46,6 +46,14 @@ class HouseRules(BaseModel):
         int,
         Field(title="Drives trusted for", ge=1000, le=200_000, json_schema_extra={"unit": "h", "step": 1000}),
     ] = 43_800
+    copy_size_tolerance_percent: Annotated[
+        float,
+        Field(title="Copies may differ by", ge=0, le=50, json_schema_extra={"unit": "%", "step": 0.5}),
+    ] = 2.0
+    read_back_days_max: Annotated[
+        int,
+        Field(title="Read back every", ge=1, le=3650, json_schema_extra={"unit": "days", "step": 30}),
+    ] = 365
 
 
 RULE_REASONS: dict[str, str] = {
@@ -57,4 +65,6 @@ RULE_REASONS: dict[str, str] = {
     "money_tight_percent": "A tenth of the budget goes to cables, carriers and price moves.",
     "drive_age_years_max": "Past five years failures rise and warranties are over.",
     "drive_hours_max": "Five years of running day and night.",
+    "copy_size_tolerance_percent": "Copies of a shoot differ by rounding and sidecar files; more is a part.",
+    "read_back_days_max": "A copy that nobody has read for a year is a hope, not a copy.",
 }

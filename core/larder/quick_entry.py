@@ -1,7 +1,8 @@
 """A line as one types it at the shelf: ``4x 2TB ssd sata 2022 drawer-3 65%``.
 
-Words may come in any order. A size is needed; a count, medium, interface, year, hours, use and recording are
-known by their form; what is left is the place.
+Words may come in any order. A size is needed, except of a box (``box 10GbE usb10G 8bays rack``); a count,
+medium, interface, year, hours, use, recording, class, ports and bays are known by their form; what is left is
+the place.
 """
 
 from __future__ import annotations
@@ -11,12 +12,18 @@ from datetime import date
 from typing import Any
 
 from .errors import Refused
+from .path import BUS_BYTES_PER_S, ETHERNET_BITS_PER_S
 from .units import parse_size
 
 QUICK_ACCEPTED = "a line such as 4x 2TB ssd sata 2022 drawer-3 65%"
 MOST_AT_ONCE = 200
 MEDIA = {"hdd": "hdd", "disk": "hdd", "ssd": "ssd", "flash": "ssd", "card": "card"}
 INTERFACES = ("sata", "sas", "nvme", "usb", "ethernet")
+CLASSES = ("desktop", "array", "portable")
+_PORT = re.compile(
+    r"(?:\d{1,2}x)?(?:" + "|".join(map(re.escape, (*ETHERNET_BITS_PER_S, *BUS_BYTES_PER_S))) + ")"
+)
+_BAYS = re.compile(r"(\d{1,3})-?bays?")
 _COUNT = re.compile(r"(\d{1,4})[x×]")
 _COUNT_SIZE = re.compile(r"(\d{1,4})[x×](\d.*)")
 _SIZE = re.compile(r"\d+(?:\.\d+)?(?:[KMGTP]i?)?B", re.IGNORECASE)
@@ -34,22 +41,23 @@ def parse_quick(text: str) -> list[dict[str, Any]]:
     # "2 TB" with a blank is one word.
     for word in re.sub(r"(\d) ([KMGT]i?B)\b", r"\1\2", " ".join(text.split()), flags=re.IGNORECASE).split():
         found.take(word)
-    if found.size_bytes is None:
+    if found.size_bytes is None and not found.is_box:
         raise Refused("quick entry", text, QUICK_ACCEPTED + ": it needs a size")
-    size, medium = found.size_bytes, found.fields.get("medium", "hdd")
-    kind = "card" if medium == "card" else "drive"
-    place = " ".join(found.place)
+    size, medium = found.size_bytes or 0, found.fields.get("medium", "hdd")
+    kind = "box" if found.is_box else ("card" if medium == "card" else "drive")
     fields = found.fields | {
         "kind": kind,
         "medium": medium,
         "size_bytes": size,
         "used_bytes": int(size * found.used_percent / 100),
-        "place": place,
+        "place": " ".join(found.place),
     }
+    if found.ports:
+        fields["ports"] = " ".join(found.ports)
     if kind == "card":
         fields.setdefault("interface", "card")
-    words = {"hdd": "disk", "ssd": "flash", "card": "card"}[medium]
-    name = f"{size / 10**12:g} TB {words}"
+    words = "box" if kind == "box" else {"hdd": "disk", "ssd": "flash", "card": "card"}[medium]
+    name = f"{size / 10**12:g} TB {words}" if size else words.capitalize()
     numbered = found.count > 1
     return [fields | {"label": f"{name} {n}" if numbered else name} for n in range(1, found.count + 1)]
 
@@ -63,11 +71,15 @@ class _Words:
         self.used_percent = 0.0
         self.fields: dict[str, Any] = {}
         self.place: list[str] = []
+        self.ports: list[str] = []
+        self.is_box = False
         self._said: set[str] = set()
 
     def take(self, word: str) -> None:
         low = word.lower()
-        if match := _COUNT_SIZE.fullmatch(word):
+        if _PORT.fullmatch(word):
+            self.ports.append(word)
+        elif match := _COUNT_SIZE.fullmatch(word):
             self.take(match[1] + "x")
             self.take(match[2])
         elif match := _COUNT.fullmatch(low):
@@ -91,6 +103,13 @@ class _Words:
             self._field("medium", word, MEDIA[low])
         elif low in INTERFACES:
             self._field("interface", word, low)
+        elif low == "box":
+            self._once("kind", word)
+            self.is_box = True
+        elif low in CLASSES:
+            self._field("drive_class", word, low)
+        elif match := _BAYS.fullmatch(low):
+            self._field("bays", word, int(match[1]))
         elif low in ("cmr", "smr"):
             self._field("recording", word, low)
         elif match := _HOURS.fullmatch(low):

@@ -1,80 +1,26 @@
-"""Stage *Stock*: what lies on the shelf, how much of it is there only once, and what can be trusted.
+"""Stage *Stock*: what lies on the shelf, how much of it is there only once, and what to rescue first.
 
-Cartons are not data: material that lies on several drives is counted once. A drive is one failure unit.
+Cartons are not data: material that lies on several drives is counted once. See :mod:`larder.copies` for what
+tells copies apart, :mod:`larder.drive_health` for what can be trusted, :mod:`larder.moving` for moving it.
 """
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from datetime import date
 from functools import lru_cache
-from typing import Annotated, Literal
-
-from pydantic import Field, model_validator
 
 from .brief import Result
-from .errors import Refused
-from .fields import DriveBytes, ItemId, Name, Note, Number, SizeBytes, Value, labelled
+from .copies import WORTHS, Copy, Evidence, Group, Match, groups_of, unnamed_bytes
+from .drive_health import Health, Reuse, age_years, health_of, reuse_of, usual_sizes
 from .house_rules import HouseRules
+from .moving import MoveResult, move_of, ports_of
+from .stock_item import CopyRole, Holding, StockItem, Worth
 
-Medium = Literal["hdd", "ssd", "card"]
-Recording = Literal["cmr", "smr", "unknown"]
-Health = Literal["sound", "old", "failing", "unknown"]
-Worth = Literal["irreplaceable", "costly", "replaceable"]
-
-PORT_BYTES_PER_S: dict[str, float] = {
-    "sata": 200e6,
-    "sas": 220e6,
-    "nvme": 1_000e6,
-    "usb": 120e6,
-    "ethernet": 105e6,
-    "card": 90e6,
-}
-"""What one copy job sees of a device behind each kind of port, bytes/s; stated assumptions for moving.
-The limiting hop of such a job is the device or its port, not the wire."""
+__all__ = ["Holding", "StockItem", "StockResult", "stock_stage"]
 
 WORTH_WEIGHT: dict[str, float] = {"irreplaceable": 4.0, "costly": 2.0, "replaceable": 1.0}
 HEALTH_WEIGHT: dict[str, float] = {"failing": 8.0, "unknown": 2.0, "old": 2.0, "sound": 1.0}
-DAYS_A_YEAR = 365.25
-
-
-class Holding(Value):
-    """Material on a device: a project or shoot, and how many bytes of it lie here."""
-
-    material: Annotated[Name, labelled("Material")]
-    bytes: Annotated[SizeBytes, labelled("Bytes", "GB", 10)]
-    worth: Annotated[Worth, labelled("Worth")] = "costly"
-
-
-class StockItem(Value):
-    """One device of the stock, as it lies on the shelf."""
-
-    id: ItemId
-    label: Annotated[Name, labelled("Label")]
-    kind: Annotated[Literal["drive", "card"], labelled("Kind")] = "drive"
-    medium: Annotated[Medium, labelled("Medium")] = "hdd"
-    size_bytes: Annotated[DriveBytes, labelled("Size", "TB", 1)]
-    used_bytes: Annotated[SizeBytes, labelled("Used", "TB", 0.1)] = 0
-    interface: Annotated[Literal["sata", "sas", "nvme", "usb", "ethernet", "card"], labelled("Interface")] = (
-        "sata"
-    )
-    recording: Annotated[Recording, labelled("Recording")] = "unknown"
-    serial: Annotated[Note, labelled("Serial")] = ""
-    place: Annotated[Note, labelled("Place")] = ""
-    holder: Annotated[Note, labelled("Handed to")] = ""
-    is_encrypted: Annotated[bool, labelled("Encrypted")] = False
-    bought_on: Annotated[date | None, labelled("Bought")] = None
-    warranty_end: Annotated[date | None, labelled("Warranty until")] = None
-    hours_run: Annotated[int | None, Field(ge=0, le=500_000), labelled("Hours run", "h", 100)] = None
-    reallocated_sectors: Annotated[int | None, Field(ge=0, le=10**9), labelled("Reallocated sectors")] = None
-    temperature_c: Annotated[Number | None, Field(ge=-40, le=120), labelled("Temperature", "°C", 1)] = None
-    holdings: tuple[Holding, ...] = ()
-
-    @model_validator(mode="after")
-    def _fits(self) -> StockItem:
-        if self.used_bytes > self.size_bytes:
-            raise Refused("used_bytes", self.used_bytes, f"at most the size, {self.size_bytes} bytes")
-        return self
 
 
 class ItemResult(Result):
@@ -86,8 +32,32 @@ class ItemResult(Result):
     age_years: float | None
     sole_bytes: int
     sole_material: tuple[str, ...]
-    reuse: Literal["yes", "no", "with care"]
+    reuse: Reuse
     reuse_because: str
+
+
+class CopyResult(Result):
+    """Where a copy lies; ``sole_bytes`` of it lie nowhere else. Place and holder stand with the device."""
+
+    device_id: str
+    material: str
+    bytes: int
+    role: CopyRole
+    read_back_on: date | None
+    is_stale: bool
+    sole_bytes: int
+
+
+class MaterialResult(Result):
+    """One project or shoot: its unique bytes, and every copy of it, the fullest first."""
+
+    name: str
+    unique_bytes: int
+    sole_bytes: int
+    worth: Worth
+    evidence: Evidence
+    places: int
+    copies: tuple[CopyResult, ...]
 
 
 class RescueStep(Result):
@@ -97,148 +67,154 @@ class RescueStep(Result):
     label: str
     score: float
     bytes: int
-    seconds: float
     advice: str
 
 
+class ReuseGroup(Result):
+    """Drives that share a verdict about a new pool and the reason for it."""
+
+    reuse: Reuse
+    because: str
+    count: int
+    raw_bytes: int
+
+
 class StockResult(Result):
-    """The stage's answer. ``unique_bytes`` is what must be kept, once each."""
+    """The stage's answer. ``unique_bytes`` is what must be kept and moved, once each."""
 
     items: tuple[ItemResult, ...]
+    materials: tuple[MaterialResult, ...]
     raw_bytes: int
     used_bytes: int
     unique_bytes: int
     sole_bytes: int
     past_age_count: int
-    move_bytes: int
-    move_seconds: float
+    move: MoveResult
     rescue: tuple[RescueStep, ...]
-
-
-def age_years(item: StockItem, as_of: date) -> float | None:
-    """Years since it was bought, or years of running where only its hours are known."""
-    if item.bought_on is not None:
-        return max((as_of - item.bought_on).days, 0) / DAYS_A_YEAR
-    return None if item.hours_run is None else item.hours_run / (DAYS_A_YEAR * 24)
-
-
-def health_of(item: StockItem, rules: HouseRules, as_of: date) -> tuple[Health, str]:
-    """A word for the state of a device, and the reason in words."""
-    if item.reallocated_sectors:
-        return "failing", f"{item.reallocated_sectors} sectors reallocated"
-    if item.hours_run is not None and item.hours_run > rules.drive_hours_max:
-        return "old", f"{item.hours_run} hours run, above {rules.drive_hours_max}"
-    age = age_years(item, as_of)
-    if age is None:
-        return "unknown", "neither age nor hours known"
-    if age > rules.drive_age_years_max:
-        return "old", f"{age:.1f} years, above {rules.drive_age_years_max:g}"
-    return "sound", f"{age:.1f} years"
-
-
-def copies_of(items: tuple[StockItem, ...]) -> dict[str, list[tuple[StockItem, Holding]]]:
-    """Every material with the devices it lies on; a device counts once for each material."""
-    found: dict[str, dict[str, tuple[StockItem, Holding]]] = defaultdict(dict)
-    for item in items:
-        for holding in item.holdings:
-            before = found[holding.material].get(item.id)
-            if before is None or before[1].bytes < holding.bytes:
-                found[holding.material][item.id] = (item, holding)
-    return {material: list(where.values()) for material, where in found.items()}
-
-
-def unique_bytes(items: tuple[StockItem, ...]) -> int:
-    """Bytes to keep once each: the fullest copy of every material, and all that nobody has named."""
-    named = sum(max(h.bytes for _, h in where) for where in copies_of(items).values())
-    return named + sum(_unnamed_bytes(item) for item in items)
-
-
-def _unnamed_bytes(item: StockItem) -> int:
-    """Used bytes that no holding accounts for; they may be sole copies, so they count."""
-    return max(item.used_bytes - sum(h.bytes for h in item.holdings), 0)
+    reuse: tuple[ReuseGroup, ...]
 
 
 @lru_cache(maxsize=32)
-def stock_stage(items: tuple[StockItem, ...], rules: HouseRules, as_of: date) -> StockResult:
-    """Totals, health, sole copies, what may be reused, and what to rescue first."""
-    copies = copies_of(items)
-    sole: dict[str, list[Holding]] = defaultdict(list)
-    for where in copies.values():
-        if len(where) == 1:
-            item, holding = where[0]
-            sole[item.id].append(holding)
-    results = tuple(_item_result(item, sole[item.id], rules, as_of) for item in items)
-    unique = unique_bytes(items)
-    jobs = [(i.used_bytes, port_bytes_per_s(i)) for i in items if i.kind == "drive"]
+def stock_stage(
+    items: tuple[StockItem, ...],
+    rules: HouseRules,
+    as_of: date,
+    matches: tuple[Match, ...] = (),
+    ports: str = "",
+) -> StockResult:
+    """Totals, health, copies, what may be reused, what to rescue first, and the move over ``ports``."""
+    groups = groups_of(items, matches)
+    sole = _sole(groups, rules)
+    usual = usual_sizes(items)
+    results = tuple(_item_result(item, sole[item.id], usual.get(item.medium), rules, as_of) for item in items)
+    reads = _reads(items, groups)
     rescue = [
         _rescue(item, sole[item.id], result, as_of)
         for item, result in zip(items, results, strict=True)
         if sole[item.id]
     ]
+    materials = tuple(_material(group, rules, as_of) for group in groups)
     return StockResult(
         items=results,
+        materials=materials,
         raw_bytes=sum(i.size_bytes for i in items),
         used_bytes=sum(i.used_bytes for i in items),
-        unique_bytes=unique,
-        sole_bytes=sum(h.bytes for holdings in sole.values() for h in holdings),
+        unique_bytes=sum(reads.values()),
+        sole_bytes=sum(m.sole_bytes for m in materials),
         past_age_count=sum(r.health == "old" for r in results),
-        move_bytes=unique,
-        move_seconds=sum(size / rate for size, rate in jobs),
+        move=move_of(items, reads, ports or ports_of(items)),
         rescue=tuple(sorted(rescue, key=lambda step: (-step.score, step.label, step.id))),
+        reuse=_reuse_groups(items, results),
     )
 
 
-def port_bytes_per_s(item: StockItem) -> float:
-    """What one copy job reads from the device, bytes/s."""
-    return PORT_BYTES_PER_S[item.interface]
+def _reads(items: tuple[StockItem, ...], groups: list[Group]) -> dict[str, int]:
+    """Bytes to read from each device so that everything is read once: the fullest copies, and the unnamed."""
+    reads: Counter[str] = Counter({item.id: unnamed_bytes(item) for item in items})
+    for group in groups:
+        for copy, amount in group.parts():
+            reads[copy.item.id] += amount
+    return dict(reads)
 
 
-def _item_result(item: StockItem, sole: list[Holding], rules: HouseRules, as_of: date) -> ItemResult:
+def _sole(groups: list[Group], rules: HouseRules) -> dict[str, list[tuple[Copy, int]]]:
+    """By device: the copies that hold something which no other failure unit has, and how many bytes."""
+    sole: dict[str, list[tuple[Copy, int]]] = defaultdict(list)
+    for group in groups:
+        for copy in group.copies:
+            amount = group.sole_bytes(copy, rules.copy_size_tolerance_percent)
+            if amount:
+                sole[copy.item.id].append((copy, amount))
+    return sole
+
+
+def _material(group: Group, rules: HouseRules, as_of: date) -> MaterialResult:
+    copies = tuple(
+        CopyResult(
+            device_id=copy.item.id,
+            material=copy.material,
+            bytes=copy.bytes,
+            role=copy.role,
+            read_back_on=copy.read_back_on,
+            is_stale=copy.read_back_on is None or (as_of - copy.read_back_on).days > rules.read_back_days_max,
+            sole_bytes=group.sole_bytes(copy, rules.copy_size_tolerance_percent),
+        )
+        for copy in group.copies
+    )
+    by_unit: dict[str, int] = {}
+    for copy, result in zip(group.copies, copies, strict=True):
+        by_unit[copy.item.unit] = max(by_unit.get(copy.item.unit, 0), result.sole_bytes)
+    return MaterialResult(
+        name=group.name,
+        unique_bytes=sum(amount for _, amount in group.parts()),
+        sole_bytes=sum(by_unit.values()),
+        worth=max((c.worth for c in group.copies), key=WORTHS.index),
+        evidence=group.evidence,
+        places=len(by_unit),
+        copies=copies,
+    )
+
+
+def _item_result(
+    item: StockItem, sole: list[tuple[Copy, int]], usual_bytes: int | None, rules: HouseRules, as_of: date
+) -> ItemResult:
     health, words = health_of(item, rules, as_of)
-    reuse, because = reuse_of(item, health)
+    reuse, because = reuse_of(item, health, usual_bytes)
     return ItemResult(
         id=item.id,
         health=health,
         health_words=words,
         age_years=age_years(item, as_of),
-        sole_bytes=sum(h.bytes for h in sole),
-        sole_material=tuple(h.material for h in sole),
+        sole_bytes=sum(amount for _, amount in sole),
+        sole_material=tuple(copy.material for copy, _ in sole),
         reuse=reuse,
         reuse_because=because,
     )
 
 
-def reuse_of(item: StockItem, health: Health) -> tuple[Literal["yes", "no", "with care"], str]:
-    """Whether the device may go into a new pool, and why."""
-    if item.kind == "card":
-        return "no", "a card is no pool member"
-    if health == "failing":
-        return "no", "reallocated sectors: replace it"
-    if item.recording == "smr":
-        return "no", "shingled: its writes stall in a parity group"
-    if health == "old":
-        return "with care", "worn: as a spare copy, not as a member"
-    if item.recording == "unknown" and item.medium == "hdd":
-        return "with care", "look up whether it is shingled, and test its surface"
-    return "yes", "after a surface test"
-
-
-def _rescue(item: StockItem, sole: list[Holding], result: ItemResult, as_of: date) -> RescueStep:
+def _rescue(item: StockItem, sole: list[tuple[Copy, int]], result: ItemResult, as_of: date) -> RescueStep:
     """Age × health × worth: the older, the sicker and the dearer comes first."""
-    age = age_years(item, as_of)
-    worth = max(WORTH_WEIGHT[h.worth] for h in sole)
-    score = (1 + (age or 0.0)) * HEALTH_WEIGHT[result.health] * worth
-    amount = sum(h.bytes for h in sole)
+    worth = max(WORTH_WEIGHT[copy.worth] for copy, _ in sole)
+    score = (1 + (age_years(item, as_of) or 0.0)) * HEALTH_WEIGHT[result.health] * worth
     advice = (
         "Stop using it. Take an image of it first, from a write-protected port; do not repair in place."
         if result.health == "failing"
         else "Copy it, verify by checksum, then keep it read-only."
     )
     return RescueStep(
-        id=item.id,
-        label=item.label,
-        score=score,
-        bytes=amount,
-        seconds=amount / port_bytes_per_s(item),
-        advice=advice,
+        id=item.id, label=item.label, score=score, bytes=sum(amount for _, amount in sole), advice=advice
     )
+
+
+def _reuse_groups(items: tuple[StockItem, ...], results: tuple[ItemResult, ...]) -> tuple[ReuseGroup, ...]:
+    """Drives by verdict and reason, what may be used first."""
+    found: dict[tuple[Reuse, str], list[int]] = defaultdict(list)
+    for item, result in zip(items, results, strict=True):
+        if item.kind == "drive":
+            found[result.reuse, result.reuse_because].append(item.size_bytes)
+    groups = [
+        ReuseGroup(reuse=reuse, because=because, count=len(sizes), raw_bytes=sum(sizes))
+        for (reuse, because), sizes in found.items()
+    ]
+    order = ("yes", "with care", "no")
+    return tuple(sorted(groups, key=lambda g: (order.index(g.reuse), -g.raw_bytes, g.because)))

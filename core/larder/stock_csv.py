@@ -1,8 +1,9 @@
 """The inventory as CSV (RFC 4180), in with a sentence for every faulty row, out safe for spreadsheets.
 
-Columns: label, kind, medium, size, used, interface, recording, serial, place, holder, encrypted, bought,
-warranty, hours, materials. Only ``size`` is needed. Sizes carry their unit; dates are ISO 8601, because
-03/04/2024 means two different days; materials are ``name=size``, joined by ``;``.
+Only the column ``size`` is needed, and a box may leave it empty. Sizes carry their unit; dates are
+ISO 8601, because 03/04/2024 means two different days. Materials are ``name=size`` joined by ``;``, after the
+size if one likes the worth, ``main`` or ``backup``, and the day it was last read back:
+``Gannets=1.2TB irreplaceable backup 2026-05-01``. A name with ``;``, ``=`` or quotes goes in quotes.
 """
 
 from __future__ import annotations
@@ -10,27 +11,49 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, get_args
 
 from pydantic import ValidationError
 
 from .errors import Refused
 from .problems import refusals
-from .stock import StockItem
+from .stock_item import Holding, StockItem, Worth
 from .units import parse_size
 
 LARGEST_CSV_BYTES = 5_000_000
 MOST_ROWS = 20_000
 COLUMNS = (
-    "label", "kind", "medium", "size", "used", "interface", "recording", "serial", "place",
-    "holder", "encrypted", "bought", "warranty", "hours", "materials",
+    "label", "kind", "medium", "class", "size", "used", "interface", "recording", "serial", "place", "box",
+    "ports", "bays", "holder", "handed", "encrypted", "bought", "warranty", "tested", "hours", "sectors",
+    "temperature", "materials",
 )  # fmt: skip
 _FIELDS = {
-    "size": "size_bytes", "used": "used_bytes", "encrypted": "is_encrypted", "bought": "bought_on",
-    "warranty": "warranty_end", "hours": "hours_run", "materials": "holdings",
-}  # fmt: skip
+    "class": "drive_class",
+    "size": "size_bytes",
+    "used": "used_bytes",
+    "encrypted": "is_encrypted",
+    "handed": "handed_on",
+    "bought": "bought_on",
+    "warranty": "warranty_end",
+    "tested": "tested_on",
+    "hours": "hours_run",
+    "sectors": "reallocated_sectors",
+    "temperature": "temperature_c",
+    "materials": "holdings",
+}
+_DATES = ("handed", "bought", "warranty", "tested")
+_WORDS = ("kind", "medium", "class", "interface", "recording")
+_WORTHS = get_args(Worth)
+_MATERIAL = re.compile(
+    r"""\s*(?:"(?P<quoted>(?:[^"]|"")+)"|(?P<plain>[^;="]+?))\s*=\s*(?P<size>[\d.]+\s*[A-Za-z]+)(?P<words>[^;="]*)(?:;|$)"""
+)
+MATERIALS_ACCEPTED = (
+    "name=size, such as Kittiwakes=1.2TB, then if you like "
+    + ", ".join(_WORTHS)
+    + ", main or backup, and the day it was last read back as 2026-05-01"
+)  # fmt: skip
 _ISO_DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 _YES, _NO = ("yes", "true", "1"), ("no", "false", "0", "")
@@ -53,8 +76,8 @@ class Inventory:
     faults: tuple[RowFault, ...]
 
 
-def read_stock_csv(raw: bytes, taken_serials: Iterable[str] = ()) -> Inventory:
-    """The devices in ``raw``, and every fault row by row.
+def read_stock_csv(raw: bytes, taken_serials: Iterable[str] = (), boxes: Iterable[str] = ()) -> Inventory:
+    """The devices in ``raw``, and every fault row by row; ``boxes`` are the labels of boxes there are.
 
     Raises :class:`Refused` where the file as a whole cannot be read: too large, not UTF-8, no header,
     unknown columns, another delimiter than comma, semicolon or tab.
@@ -79,7 +102,7 @@ def read_stock_csv(raw: bytes, taken_serials: Iterable[str] = ()) -> Inventory:
     _check_header(names)
     if len(rows) > MOST_ROWS:
         raise Refused("inventory", f"{len(rows)} rows", f"at most {MOST_ROWS} rows")
-    return _inventory(names, rows[1:], set(taken_serials))
+    return _inventory(names, rows[1:], set(taken_serials), set(boxes))
 
 
 def _check_header(names: list[str]) -> None:
@@ -89,8 +112,10 @@ def _check_header(names: list[str]) -> None:
         raise Refused("header", fault, "columns out of " + ",".join(COLUMNS) + ", size among them")
 
 
-def _inventory(names: list[str], rows: list[tuple[int, list[str]]], serials: set[str]) -> Inventory:
-    items: list[StockItem] = []
+def _inventory(
+    names: list[str], rows: list[tuple[int, list[str]]], serials: set[str], boxes: set[str]
+) -> Inventory:
+    found: list[tuple[int, StockItem]] = []
     faults: list[RowFault] = []
     for position, (line, cells) in enumerate(rows, 1):
         if not any(cell.strip() for cell in cells):
@@ -99,17 +124,32 @@ def _inventory(names: list[str], rows: list[tuple[int, list[str]]], serials: set
             faults.append(RowFault(line, "row", f"The row has {len(cells)} cells: accepted is {len(names)}."))
             continue
         try:
-            items.append(_item(position, dict(zip(names, (c.strip() for c in cells), strict=True)), serials))
+            item = _item(position, dict(zip(names, (c.strip() for c in cells), strict=True)), serials, boxes)
         except Refused as refused:
             faults.append(RowFault(line, refused.field, refused.sentence))
-    return Inventory(tuple(items), tuple(faults))
+            continue
+        found.append((line, item))
+    # A box may stand below the drives in it.
+    for line, item in found:
+        if item.box and item.box not in boxes:
+            faults.append(RowFault(line, "box", Refused("box", item.box, box_accepted(boxes)).sentence))
+    return Inventory(tuple(item for _, item in found), tuple(sorted(faults, key=lambda f: f.line)))
 
 
-def _item(position: int, row: dict[str, str], serials: set[str]) -> StockItem:
+def box_accepted(boxes: Iterable[str]) -> str:
+    """What a drive's box may be."""
+    listed = sorted(boxes)
+    return "the label of a box in the stock: " + (", ".join(listed[:8]) or "there is none yet")
+
+
+def _item(position: int, row: dict[str, str], serials: set[str], boxes: set[str]) -> StockItem:
+    """The device in a row; its serial, or a box's label, is then taken for the rows below."""
     fields: dict[str, Any] = {"id": f"row-{position}", "label": f"Row {position}"}
     for column, cell in row.items():
         if cell:
             fields[_FIELDS.get(column, column)] = _value(column, _unquoted(cell))
+    if fields.get("kind") == "box":
+        fields.setdefault("size_bytes", 0)
     serial = str(fields.get("serial", ""))
     if serial and serial in serials:
         raise Refused("serial", serial, "a serial that no other device has")
@@ -117,32 +157,59 @@ def _item(position: int, row: dict[str, str], serials: set[str]) -> StockItem:
         item = StockItem.model_validate(fields)
     except ValidationError as error:
         fault = refusals(error, fields)[0]
-        column = next((c for c, f in _FIELDS.items() if f == fault.field), fault.field)
+        top = fault.field.split("/")[0]
+        column = next((c for c, f in _FIELDS.items() if f == top), top)
         raise Refused(column, fault.value, fault.accepted) from None
+    if item.kind == "box" and item.label in boxes:
+        raise Refused("label", item.label, "a label that no other box has")
     if serial:
         serials.add(serial)
+    if item.kind == "box":
+        boxes.add(item.label)
     return item
 
 
 def _value(column: str, cell: str) -> Any:
     if column in ("size", "used"):
         return parse_size(cell, column)
-    if column in ("bought", "warranty") and not _ISO_DATE.fullmatch(cell):
+    if column in _DATES and not _ISO_DATE.fullmatch(cell):
         raise Refused(column, cell, "a date as 2024-04-03 (year, month, day)")
     if column == "encrypted":
         if cell.lower() not in (*_YES, *_NO):
             raise Refused(column, cell, "yes or no")
         return cell.lower() in _YES
     if column == "materials":
-        return [_holding(part.strip()) for part in cell.split(";") if part.strip()]
-    return cell.lower() if column in ("kind", "medium", "interface", "recording") else cell
+        return list(_holdings(cell))
+    return cell.lower() if column in _WORDS else cell
 
 
-def _holding(text: str) -> dict[str, Any]:
-    name, equals, size = text.rpartition("=")
-    if not equals:
-        raise Refused("materials", text, "name=size, such as Kittiwakes=1.2TB")
-    return {"material": name.strip(), "bytes": parse_size(size.strip(), "materials")}
+def _holdings(cell: str) -> Iterator[dict[str, Any]]:
+    text, at = cell.rstrip("; "), 0
+    while at < len(text):
+        match = _MATERIAL.match(text, at)
+        if match is None:
+            raise Refused("materials", text[at:], MATERIALS_ACCEPTED)
+        at = match.end()
+        name = match["plain"] if match["quoted"] is None else match["quoted"].replace('""', '"')
+        yield {"material": name, "bytes": parse_size(match["size"], "materials")} | _said(match["words"])
+
+
+def _said(words: str) -> dict[str, str]:
+    said: dict[str, str] = {}
+    for word in words.split():
+        low = word.lower()
+        if low in _WORTHS:
+            field = "worth"
+        elif low in ("main", "backup"):
+            field = "role"
+        elif _ISO_DATE.fullmatch(low):
+            field = "read_back_on"
+        else:
+            raise Refused("materials", word, MATERIALS_ACCEPTED)
+        if field in said:
+            raise Refused("materials", word, MATERIALS_ACCEPTED)
+        said[field] = low
+    return said
 
 
 def write_stock_csv(items: Iterable[StockItem]) -> str:
@@ -158,12 +225,21 @@ def write_stock_csv(items: Iterable[StockItem]) -> str:
 def _cell(item: StockItem, column: str) -> str:
     value = getattr(item, _FIELDS.get(column, column))
     if column == "materials":
-        return "; ".join(f"{h.material}={h.bytes}B" for h in item.holdings)
+        return "; ".join(_material_cell(h) for h in item.holdings)
     if column in ("size", "used"):
         return f"{value}B"
     if column == "encrypted":
         return "yes" if value else "no"
     return "" if value is None else str(value)
+
+
+def _material_cell(holding: Holding) -> str:
+    name = holding.material
+    if any(sign in name for sign in ';="') or name != name.strip():
+        name = '"' + name.replace('"', '""') + '"'
+    role = "" if holding.role == "unsaid" else holding.role
+    read = holding.read_back_on.isoformat() if holding.read_back_on else ""
+    return " ".join(word for word in (f"{name}={holding.bytes}B", holding.worth, role, read) if word)
 
 
 def _quoted(cell: str) -> str:

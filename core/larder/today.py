@@ -11,26 +11,28 @@ from typing import Literal
 
 from pydantic import ValidationError
 
-from .bundle import Bundle, Plan, Pool
+from .bundle import Bundle, Facts, Plan, Pool, StockFacts
 from .errors import Refused
+from .moving import OUTER_BYTES_PER_S
 from .problems import refusals
-from .stock import StockItem, unique_bytes
+from .stock import StockResult
+from .stock_item import StockItem
 from .units import drives_text
 
-USUAL_BYTES_PER_S = {"hdd": 180e6, "ssd": 480e6}
-"""Sequential rate of a drive in use, where none was measured: a 7,200 rpm disk, a SATA flash drive."""
 
+def today_bundle(
+    items: tuple[StockItem, ...], place: str, layout: str, base: Bundle, facts: StockFacts
+) -> Bundle:
+    """The drives in the box or at the place ``place`` as one pool, with the people and wires of ``base``.
 
-def today_bundle(items: tuple[StockItem, ...], place: str, layout: str, base: Bundle, as_of: date) -> Bundle:
-    """The drives at ``place`` as one pool under ``layout``, with the people and wires of ``base``.
-
-    What is kept today is the unique bytes of the whole stock; nothing is bought. Raises
-    :class:`Refused` where no drives lie there, or of two kinds, and what the pool itself refuses.
+    What is kept today is the unique bytes of the whole stock, as ``facts`` tell; nothing is bought. Raises
+    :class:`Refused` where no drives are there, or of two kinds, and what the pool itself refuses.
     """
-    drives = [item for item in items if item.place == place and item.kind == "drive"]
-    places = sorted({item.place for item in items if item.kind == "drive" and item.place})
+    drives = [item for item in items if item.kind == "drive" and place in (item.box, item.place) and place]
+    places = sorted({where for item in items if item.kind == "drive" for where in (item.box, item.place)})
     if not drives:
-        raise Refused("place", place, "a place with drives: " + ", ".join(places))
+        listed = ", ".join(where for where in places if where) or "there is none yet"
+        raise Refused("place", place, "a box or place with drives: " + listed)
     media = {item.medium for item in drives}
     if len(media) > 1:
         raise Refused("place", place, "a place with disks only or flash only")
@@ -41,7 +43,7 @@ def today_bundle(items: tuple[StockItem, ...], place: str, layout: str, base: Bu
     except ValidationError as error:
         fault = refusals(error, {})[0]
         raise Refused("layout", layout, fault.accepted) from None
-    brief = base.plan.brief.model_copy(update={"kept_today_bytes": unique_bytes(items)})
+    brief = base.plan.brief.model_copy(update={"kept_today_bytes": facts.unique_bytes})
     plan = Plan(
         name="Today",
         note=f"The stock as it stands: {place}, with the people of {base.plan.name}."[:400],
@@ -49,7 +51,23 @@ def today_bundle(items: tuple[StockItem, ...], place: str, layout: str, base: Bu
         pools=(pool,),
         wiring=base.plan.wiring,
     )
-    return base.model_copy(update={"plan": plan, "as_of": as_of})
+    update = {"plan": plan, "facts": Facts(stock=facts)}
+    return base.model_copy(update=update | ({"as_of": facts.taken_on} if facts.taken_on else {}))
+
+
+def stock_facts(result: StockResult, as_of: date) -> StockFacts:
+    """What a plan pins of the stock it is judged on."""
+    return StockFacts(
+        taken_on=as_of,
+        device_count=len(result.items),
+        raw_bytes=result.raw_bytes,
+        used_bytes=result.used_bytes,
+        unique_bytes=result.unique_bytes,
+        sole_bytes=result.sole_bytes,
+        sole_device_count=len(result.rescue),
+        past_age_count=result.past_age_count,
+        failing_count=sum(item.health == "failing" for item in result.items),
+    )
 
 
 def _pool(place: str, sizes: list[int], kind: Literal["hdd", "ssd"], layout: str) -> Pool:
@@ -61,8 +79,8 @@ def _pool(place: str, sizes: list[int], kind: Literal["hdd", "ssd"], layout: str
         drive_bytes=sizes[0],
         mixed_sizes=drives_text(sizes) if mixed else "",
         drive_kind=kind,
-        drive_read_bytes_per_s=USUAL_BYTES_PER_S[kind],
-        drive_write_bytes_per_s=USUAL_BYTES_PER_S[kind],
+        drive_read_bytes_per_s=OUTER_BYTES_PER_S[kind],
+        drive_write_bytes_per_s=OUTER_BYTES_PER_S[kind],
         drive_unit_price=Decimal("0.00"),
         layout=layout,
     )

@@ -1,25 +1,29 @@
-"""The stock of a studio: list, enter, import, change, health reports."""
+"""The stock of a studio: list, enter, import, change, hand over, health reports, manifests."""
 
 from __future__ import annotations
 
+from datetime import date, datetime
 from typing import Annotated, Any
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import File, Router
+from ninja import File, Form, Query, Router
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field, StringConstraints
 
 from accounts.models import Role
 from accounts.scope import Scope, scope_of
+from larder.bundle import StockFacts
 from larder.drive_report import LARGEST_REPORT_BYTES
 from larder.errors import Refused
 from larder.house_rules import HouseRules
+from larder.manifest import LARGEST_MANIFEST_BYTES
 from larder.reading import bundle_from
 from larder.stock import StockItem, StockResult, stock_stage
 from larder.stock_csv import LARGEST_CSV_BYTES, write_stock_csv
-from larder.today import today_bundle
+from larder.stock_item import ports_checked
+from larder.today import stock_facts, today_bundle
 from plans import actions as plans
 from stock import actions
 
@@ -78,8 +82,34 @@ class ReportOut(BaseModel):
     message: str
 
 
+class HandOver(BaseModel):
+    """Who takes a device out of the house, and when; today where no day is given."""
+
+    to: Annotated[str, StringConstraints(max_length=400, pattern=r"^[^\x00-\x1f]*$")]
+    is_encrypted: bool
+    on: date | None = None
+
+
+class Return(BaseModel):
+    """Where a device is put on its return; where it was before if nothing is given."""
+
+    place: Annotated[str, StringConstraints(max_length=400, pattern=r"^[^\x00-\x1f]*$")] = ""
+
+
+class LogEntryOut(BaseModel):
+    """What somebody did to a device."""
+
+    action: str
+    detail: str
+    person: str
+    at: datetime
+
+
 class Today(BaseModel):
-    """Which drives stand for the stock, under which layout, and whose people are on them."""
+    """Which drives stand for the stock, under which layout, and whose people are on them.
+
+    ``place`` is a box's label or a place.
+    """
 
     place: Annotated[str, StringConstraints(max_length=400, pattern=r"^[^\x00-\x1f]*$")]
     layout: Annotated[str, StringConstraints(max_length=20)]
@@ -92,10 +122,14 @@ class PlanRef(BaseModel):
     id: UUID
 
 
-def _stock(scope: Scope) -> StockOut:
+def _stock(scope: Scope, ports: str = "") -> StockOut:
     items = actions.items_of(scope)
-    result = stock_stage(items, HouseRules(), timezone.localdate())
+    result = stock_stage(items, HouseRules(), timezone.localdate(), actions.matches_of(scope), ports)
     return StockOut(role=scope.role, devices=list(items), result=result)
+
+
+def _facts(scope: Scope) -> StockFacts:
+    return stock_facts(_stock(scope).result, timezone.localdate())
 
 
 def _bounded(file: UploadedFile, what: str, largest: int) -> bytes:
@@ -105,9 +139,18 @@ def _bounded(file: UploadedFile, what: str, largest: int) -> bytes:
 
 
 @router.get(STOCK, response={200: StockOut, **_ERRORS}, operation_id="get_stock")
-def get_stock(request: HttpRequest, studio: str) -> StockOut:
-    """The whole stock."""
-    return _stock(scope_of(request, studio))
+def get_stock(
+    request: HttpRequest, studio: str, ports: Annotated[str, Query(max_length=200)] = ""
+) -> StockOut:
+    """The whole stock; its move over ``ports``, or over those of its quickest box."""
+    scope = scope_of(request, studio)
+    return _stock(scope, ports_checked(ports))
+
+
+@router.get(STOCK + "/facts", response={200: StockFacts, **_ERRORS}, operation_id="get_stock_facts")
+def get_stock_facts(request: HttpRequest, studio: str) -> StockFacts:
+    """The stock's figures as a plan takes them over."""
+    return _facts(scope_of(request, studio))
 
 
 @router.post(STOCK + "/quick", response={201: StockOut, **_ERRORS}, operation_id="add_quick")
@@ -155,7 +198,7 @@ def judge_today(request: HttpRequest, studio: str, body: Today) -> tuple[int, Pl
         body.place,
         body.layout,
         bundle_from(plans.revision_in(base, base.head).document),
-        timezone.localdate(),
+        _facts(scope),
     )
     return 201, PlanRef(id=plans.create_plan(scope, bundle).pk)
 
@@ -197,3 +240,55 @@ def take_report(
     raw = _bounded(file, "drive report", LARGEST_REPORT_BYTES)
     item, message = actions.take_report(scope_of(request, studio), device_id, raw)
     return ReportOut(device=item, message=message)
+
+
+@router.post(
+    STOCK + "/{uuid:device_id}/hand-over", response={200: StockOut, **_ERRORS}, operation_id="hand_over"
+)
+def hand_over(request: HttpRequest, studio: str, device_id: UUID, body: HandOver) -> StockOut:
+    """Note that a device leaves the house."""
+    scope = scope_of(request, studio)
+    on = body.on or timezone.localdate()
+    actions.hand_over(scope, device_id, body.to, on, is_encrypted=body.is_encrypted)
+    return _stock(scope)
+
+
+@router.post(
+    STOCK + "/{uuid:device_id}/return", response={200: StockOut, **_ERRORS}, operation_id="take_back"
+)
+def take_back(request: HttpRequest, studio: str, device_id: UUID, body: Return) -> StockOut:
+    """Note that a device is back."""
+    scope = scope_of(request, studio)
+    actions.take_back(scope, device_id, body.place)
+    return _stock(scope)
+
+
+@router.post(
+    STOCK + "/{uuid:device_id}/manifest", response={200: StockOut, **_ERRORS}, operation_id="take_manifest"
+)
+def take_manifest(
+    request: HttpRequest,
+    studio: str,
+    device_id: UUID,
+    file: Annotated[UploadedFile, File()],
+    material: Annotated[str, Form(max_length=80)],
+) -> StockOut:
+    """Take in the checksums of a material on a device; it was read back today."""
+    scope = scope_of(request, studio)
+    raw = _bounded(file, "manifest", LARGEST_MANIFEST_BYTES)
+    actions.take_manifest(scope, device_id, material, raw, timezone.localdate())
+    return _stock(scope)
+
+
+@router.get(
+    STOCK + "/{uuid:device_id}/log",
+    response={200: list[LogEntryOut], **_ERRORS},
+    operation_id="get_device_log",
+)
+def get_device_log(request: HttpRequest, studio: str, device_id: UUID) -> list[LogEntryOut]:
+    """What was done to a device, the newest first."""
+    entries = actions.log_of(scope_of(request, studio), device_id)
+    return [
+        LogEntryOut(action=e.action, detail=e.detail, person=e.person.username if e.person else "", at=e.at)
+        for e in entries
+    ]

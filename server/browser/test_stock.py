@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, expect
 
 from accounts.models import Role
 from browser.page import BrowserCase
 from stock.models import Device
 
 CSV = b"label,size,used,place,bought,materials\nBag 1,4TB,3TB,Loft,2017-01-01,Gannets=3TB\nBag 2,4TB,3TB,Loft,2025-01-01,Terns=1TB\n"
+BOXES = (
+    b"label,kind,size,used,ports,place,box,holder,handed,materials\n"
+    b"West array,box,,,usb10G,Desk,,,,\n"
+    b"West 1,drive,8TB,4TB,,Desk,West array,,,Kittiwake year=4TB main 2026-05-01\n"
+    b"West 2,drive,8TB,1TB,,Desk,West array,,,Puffins=1TB\n"
+    b"Bag 1,drive,8TB,4TB,,Loft,,boat unit,2026-09-20,Kittiwake year=4TB backup\n"
+)
 
 
 class TakingStock(BrowserCase):
@@ -21,12 +28,15 @@ class TakingStock(BrowserCase):
         file = {"name": "stock.csv", "mimeType": "text/csv", "buffer": raw}
         self.page.get_by_label("Drop an inventory here").set_input_files(file)
 
+    def devices(self) -> Locator:
+        return self.page.get_by_role("table", name="Devices")
+
     def test_typed_found_opened_and_changed_by_keyboard_alone(self) -> None:
         keyboard = self.page.keyboard
         self.page.get_by_label("Type what lies there").focus()
         keyboard.type("2x 8TB hdd cmr 2018 loft 50%")
         keyboard.press("Enter")
-        expect(self.page.get_by_role("row").filter(has_text="8 TB disk")).to_have_count(2)
+        expect(self.devices().get_by_role("row").filter(has_text="8 TB disk")).to_have_count(2)
         self.page.get_by_role("button", name="8 TB disk 2").focus()
         keyboard.press("Enter")
         panel = self.page.get_by_role("complementary", name="8 TB disk 2")
@@ -36,16 +46,75 @@ class TakingStock(BrowserCase):
         keyboard.type("3.5TB")
         keyboard.press("Enter")
         expect(panel.get_by_text("only here")).to_be_visible()
-        panel.get_by_label("Handed to").focus()
+        panel.get_by_label("To whom").focus()
         keyboard.type("second unit")
-        keyboard.press("Tab")
-        expect(self.page.get_by_text("with second unit")).to_be_visible()
+        keyboard.press("Enter")
+        expect(panel.get_by_text("With second unit since")).to_be_visible()
+        expect(panel.get_by_text("8 TB disk 2 to second unit, not encrypted")).to_be_visible()
         keyboard.press("Escape")
         expect(panel).to_have_count(0)
         self.page.get_by_label("Which drive is it on?").focus()
         keyboard.type("puffin unit")
-        expect(self.page.get_by_role("row").filter(has_text="8 TB disk")).to_have_count(1)
-        expect(self.page.get_by_role("row").filter(has_text="8 TB disk 2")).to_be_visible()
+        expect(self.devices().get_by_role("row").filter(has_text="8 TB disk")).to_have_count(1)
+        expect(self.devices().get_by_role("row").filter(has_text="8 TB disk 2")).to_be_visible()
+
+    def test_which_drive_is_it_on(self) -> None:
+        self.bring(BOXES)
+        self.page.get_by_role("button", name="Add these 4").click()
+        self.page.get_by_label("Which drive is it on?").fill("kittiwake")
+        where = self.page.get_by_role("region", name="Where it is")
+        expect(where).to_contain_text("4.0 TB in 2 places, told by the same name")
+        row = where.get_by_role("row").filter(has_text="West 1")
+        expect(row).to_contain_text("West array, Desk")
+        expect(row).to_contain_text("main")
+        expect(row).to_contain_text("1 May 2026")
+        expect(where.get_by_role("row").filter(has_text="Bag 1")).to_contain_text(
+            "with boat unit since 20 Sept 2026"
+        )
+        where.get_by_role("button", name="Bag 1").click()
+        panel = self.page.get_by_role("complementary", name="Bag 1")
+        panel.get_by_role("button", name="It is back").click()
+        expect(panel.get_by_label("To whom")).to_be_visible()
+
+    def test_checksums_show_that_two_names_are_one_shoot(self) -> None:
+        self.bring(CSV)
+        self.page.get_by_role("button", name="Add these 2").click()
+        for name in ("Bag 1", "Bag 2"):
+            self.devices().get_by_role("row").filter(has_text=name).get_by_role("button").click()
+            panel = self.page.get_by_role("complementary", name=name)
+            manifest = {"name": "sums.txt", "mimeType": "text/plain", "buffer": b"0" * 64 + b"  a.mov\n"}
+            panel.get_by_label("Drop what sha256sum").set_input_files(manifest)
+            expect(panel.get_by_text("Taken over: read back today.")).to_be_visible()
+            panel.get_by_role("button", name="Close").click()
+        self.page.get_by_label("Which drive is it on?").fill("terns")
+        expect(self.page.get_by_role("region", name="Where it is")).to_contain_text("told by checksums")
+
+    def test_the_move_is_reckoned_over_the_ports_typed(self) -> None:
+        self.bring(BOXES)
+        self.page.get_by_role("button", name="Add these 4").click()
+        ports = self.page.get_by_label("Over the ports")
+        expect(ports).to_have_value("usb10G")
+        ports.fill("1GbE")
+        ports.press("Enter")
+        expect(self.page.get_by_text("the 1GbE port it arrives by").first).to_be_visible()
+        ports.fill("string")
+        ports.press("Enter")
+        expect(self.page.get_by_role("alert")).to_contain_text('"string"')
+        expect(ports).to_have_value("string")
+
+    def test_a_plan_takes_the_stocks_figures_over(self) -> None:
+        self.bring(BOXES)
+        self.page.get_by_role("button", name="Add these 4").click()
+        expect(self.page.get_by_role("heading", name="Rescue first")).to_be_visible()
+        self.page.get_by_role("link", name="Plans").click()
+        self.page.get_by_role("link", name="Tern & Tide").click()
+        self.page.get_by_role("link", name="Brief").click()
+        self.page.get_by_role("button", name="Take the stock’s figures").click()
+        expect(self.page.get_by_label("Kept today")).to_have_value("5")
+        expect(
+            self.page.get_by_text("4 devices, 9.0 TB on them, 5.0 TB of it unique, 1.0 TB only once")
+        ).to_be_visible()
+        expect(self.page.get_by_role("link", name="Stock")).to_contain_text("1 open findings")
 
     def test_a_line_that_is_not_understood_stays(self) -> None:
         self.page.get_by_label("Type what lies there").fill("some old ssd")

@@ -2,25 +2,37 @@
 
 from __future__ import annotations
 
+from array import array
+from collections import defaultdict
 from collections.abc import Iterable
+from datetime import date
 from typing import Any
 from uuid import UUID, uuid4
 
+from django.db import models
 from pydantic import ValidationError
 
 from accounts.models import Role
 from accounts.permission import needs
 from accounts.scope import NotHere, Scope
+from larder.copies import Match, key_of
 from larder.drive_report import read_drive_report
 from larder.errors import Refused, RefusedMany
+from larder.manifest import Manifest as ReadManifest
+from larder.manifest import read_manifest, shares_in_common
 from larder.problems import refusals
 from larder.quick_entry import parse_quick
+from larder.stock import Holding as HoldingItem
 from larder.stock import StockItem
-from larder.stock_csv import Inventory, read_stock_csv
+from larder.stock_csv import Inventory, box_accepted, read_stock_csv
 
-from .models import Device, Holding, StockEntry
+from .models import Device, Holding, Manifest, ManifestMatch, StockEntry
 
 _OWN_TABLE = ("id", "holdings")
+_DEVICE_FIELDS = tuple(name for name in StockItem.model_fields if name not in _OWN_TABLE)
+_HOLDING_FIELDS = tuple(HoldingItem.model_fields)
+LOG_SHOWN = 50
+NEW_LABEL_ACCEPTED = "a label that no other box has"
 
 
 class FaultyRows(Exception):
@@ -31,18 +43,24 @@ class FaultyRows(Exception):
         super().__init__(inventory.faults[0].sentence)
 
 
-def items_of(scope: Scope) -> tuple[StockItem, ...]:
-    """The studio's devices as the core's values."""
-    devices = Device.objects.filter(studio=scope.studio).prefetch_related("holdings")
-    return tuple(_item(device) for device in devices)
+def items_of(scope: Scope, device_id: UUID | None = None) -> tuple[StockItem, ...]:
+    """The studio's devices, or one of them, as the core's values; from rows, as they are many."""
+    only = {} if device_id is None else {"device_id": device_id}
+    held: dict[UUID, list[dict[str, Any]]] = defaultdict(list)
+    for row in Holding.objects.filter(studio=scope.studio, **only).values("device_id", *_HOLDING_FIELDS):
+        held[row.pop("device_id")].append(row)
+    only = {} if device_id is None else {"pk": device_id}
+    rows = Device.objects.filter(studio=scope.studio, **only).values("id", *_DEVICE_FIELDS)
+    return tuple(
+        StockItem.model_validate(row | {"id": str(row["id"]), "holdings": held[row["id"]]}) for row in rows
+    )
 
 
-def _item(device: Device) -> StockItem:
-    fields: dict[str, Any] = {
-        name: getattr(device, name) for name in StockItem.model_fields if name not in _OWN_TABLE
-    }
-    holdings = [{"material": h.material, "bytes": h.bytes, "worth": h.worth} for h in device.holdings.all()]
-    return StockItem(id=str(device.pk), holdings=holdings, **fields)
+def item_in(scope: Scope, device_id: UUID) -> StockItem:
+    """One device, locked for a change; raises :class:`NotHere`."""
+    if not Device.objects.select_for_update().filter(studio=scope.studio, pk=device_id).exists():
+        raise NotHere
+    return items_of(scope, device_id)[0]
 
 
 def _device(scope: Scope, item: StockItem) -> Device:
@@ -58,13 +76,37 @@ def _holdings(scope: Scope, items: Iterable[StockItem]) -> list[Holding]:
     ]
 
 
-def _note(scope: Scope, action: str, detail: str) -> None:
-    StockEntry.objects.create(studio=scope.studio, person=scope.person, action=action, detail=detail[:400])
+def matches_of(scope: Scope) -> tuple[Match, ...]:
+    """What the manifests taken in have in common, pair by pair."""
+    found = ManifestMatch.objects.filter(studio=scope.studio).select_related("one", "other")
+    found = found.defer("one__keys", "other__keys")
+    return tuple(
+        Match(
+            device_a=str(match.one.device_id),
+            material_a=match.one.material,
+            device_b=str(match.other.device_id),
+            material_b=match.other.material,
+            share_of_a=match.share_of_one,
+            share_of_b=match.share_of_other,
+        )
+        for match in found
+    )
+
+
+def _note(scope: Scope, action: str, detail: str, device: UUID | None = None) -> None:
+    StockEntry.objects.create(
+        studio=scope.studio, person=scope.person, action=action, detail=detail[:400], device_id=device
+    )
 
 
 def _serials(scope: Scope) -> set[str]:
     found = Device.objects.filter(studio=scope.studio).exclude(serial="")
     return set(found.values_list("serial", flat=True))
+
+
+def _boxes(scope: Scope) -> set[str]:
+    found = Device.objects.filter(studio=scope.studio, kind="box")
+    return set(found.values_list("label", flat=True))
 
 
 def _add(scope: Scope, items: Iterable[StockItem]) -> list[StockItem]:
@@ -82,6 +124,10 @@ def add_quick(scope: Scope, text: str) -> list[StockItem]:
         _validated({"id": f"new-{n}", **fields}, "quick entry")
         for n, fields in enumerate(parse_quick(text), 1)
     ]
+    taken = _boxes(scope)
+    for item in items:
+        if item.kind == "box" and item.label in taken:
+            raise Refused("quick entry", item.label, NEW_LABEL_ACCEPTED + "; rename the one there is first")
     added = _add(scope, items)
     _note(scope, "quick entry", text)
     return added
@@ -89,7 +135,7 @@ def add_quick(scope: Scope, text: str) -> list[StockItem]:
 
 def preview_csv(scope: Scope, raw: bytes) -> Inventory:
     """What a CSV would add, and its faults; nothing is changed."""
-    return read_stock_csv(raw, _serials(scope))
+    return read_stock_csv(raw, _serials(scope), _boxes(scope))
 
 
 @needs(Role.TECHNICIAN)
@@ -103,30 +149,52 @@ def import_csv(scope: Scope, raw: bytes) -> list[StockItem]:
     return added
 
 
-def device_in(scope: Scope, device_id: UUID) -> Device:
-    """The studio's device, locked for a change; raises :class:`NotHere`."""
-    device = Device.objects.select_for_update().filter(studio=scope.studio, pk=device_id).first()
-    if device is None:
-        raise NotHere
-    return device
-
-
 @needs(Role.TECHNICIAN)
-def change_device(scope: Scope, device_id: UUID, changes: dict[str, Any]) -> StockItem:
+def change_device(
+    scope: Scope, device_id: UUID, changes: dict[str, Any], action: str = "change", detail: str = ""
+) -> StockItem:
     """Set fields of a device; raises the core's RefusedMany for what does not fit."""
-    before = _item(device_in(scope, device_id))
+    before = item_in(scope, device_id)
     item = _validated(before.model_dump(mode="json") | changes, before.label)
     if item.id != before.id:
         raise Refused("id", item.id, "the device's own id")
     if item.serial and item.serial != before.serial and item.serial in _serials(scope):
         raise Refused("serial", item.serial, "a serial that no other device has")
+    _check_box(scope, before, item)
     fields = item.model_dump(exclude=set(_OWN_TABLE))
     Device.objects.filter(studio=scope.studio, pk=device_id).update(**fields)
+    if before.kind == "box" and item.label != before.label:
+        # The drives stay in their box when it is renamed.
+        Device.objects.filter(studio=scope.studio, box=before.label).update(box=item.label)
     if item.holdings != before.holdings:
         Holding.objects.filter(studio=scope.studio, device_id=device_id).delete()
         Holding.objects.bulk_create(_holdings(scope, [item]))
-    _note(scope, "change", f"{item.label}: {', '.join(sorted(changes))}")
+        _forget_manifests(scope, item)
+    _note(scope, action, detail or f"{item.label}: {', '.join(sorted(changes))}", device_id)
     return item
+
+
+def _check_box(scope: Scope, before: StockItem, item: StockItem) -> None:
+    """A drive's box exists, a box's label is its own, and a box with drives stays one."""
+    boxes = _boxes(scope)
+    if item.box and item.box != before.box and item.box not in boxes:
+        raise Refused("box", item.box, box_accepted(boxes))
+    if item.kind == "box" and item.label in boxes - ({before.label} if before.kind == "box" else set()):
+        raise Refused("label", item.label, NEW_LABEL_ACCEPTED)
+    if before.kind == "box" and item.kind != "box":
+        _check_empty(scope, before.label, "kind", item.kind)
+
+
+def _check_empty(scope: Scope, box: str, field: str, value: str) -> None:
+    inside = Device.objects.filter(studio=scope.studio, box=box).count()
+    if inside:
+        raise Refused(field, value, f"nothing while {inside} drives are in the box: take them out first")
+
+
+def _forget_manifests(scope: Scope, item: StockItem) -> None:
+    """Checksums of material that is no longer said to be on the device."""
+    kept = [h.material for h in item.holdings]
+    Manifest.objects.filter(studio=scope.studio, device_id=item.id).exclude(material__in=kept).delete()
 
 
 def _label(field: str) -> str:
@@ -150,9 +218,11 @@ def _validated(fields: dict[str, Any], label: str) -> StockItem:
 @needs(Role.TECHNICIAN)
 def remove_device(scope: Scope, device_id: UUID) -> None:
     """Take a device off the stock."""
-    device = device_in(scope, device_id)
+    device = item_in(scope, device_id)
+    if device.kind == "box":
+        _check_empty(scope, device.label, "remove", device.label)
     _note(scope, "remove", f"{device.label} {device.serial}".strip())
-    device.delete()
+    Device.objects.filter(studio=scope.studio, pk=device_id).delete()
 
 
 @needs(Role.TECHNICIAN)
@@ -168,4 +238,85 @@ def take_report(scope: Scope, device_id: UUID, raw: bytes) -> tuple[StockItem, s
     changes = {name: value for name, value in told.items() if value is not None}
     if not report.has_health:
         changes = {}
-    return change_device(scope, device_id, changes), report.message
+    return change_device(scope, device_id, changes, "health report"), report.message
+
+
+@needs(Role.TECHNICIAN)
+def hand_over(scope: Scope, device_id: UUID, to: str, on: date, *, is_encrypted: bool) -> StockItem:
+    """The device leaves the house: who has it, and whether what is on it is encrypted."""
+    device = item_in(scope, device_id)
+    if not to.strip():
+        raise Refused("to", to, "who takes it")
+    if device.holder:
+        raise Refused("to", to, f"a device that is here: {device.holder} has this one")
+    words = f"{device.label} to {to.strip()}, {'encrypted' if is_encrypted else 'not encrypted'}"
+    changes = {"holder": to.strip(), "is_encrypted": is_encrypted, "handed_on": on}
+    return change_device(scope, device_id, changes, "hand over", words)
+
+
+@needs(Role.TECHNICIAN)
+def take_back(scope: Scope, device_id: UUID, place: str) -> StockItem:
+    """The device is back, at ``place`` or where it was kept before."""
+    device = item_in(scope, device_id)
+    if not device.holder:
+        raise Refused("device", device.label, "a device that was handed over")
+    words = f"{device.label} from {device.holder}"
+    changes = {"holder": "", "handed_on": None, "place": place.strip() or device.place}
+    return change_device(scope, device_id, changes, "take back", words)
+
+
+@needs(Role.TECHNICIAN)
+def take_manifest(scope: Scope, device_id: UUID, material: str, raw: bytes, on: date) -> StockItem:
+    """Checksums of a material on a device; whoever made them has read it all back."""
+    item = item_in(scope, device_id)
+    held = next((h for h in item.holdings if key_of(h.material) == key_of(material)), None)
+    if held is None:
+        listed = ", ".join(h.material for h in item.holdings) or "none is entered yet"
+        raise Refused("material", material, "a material on this device: " + listed)
+    read = read_manifest(raw)
+    holdings = [h.model_copy(update={"read_back_on": on}) if h == held else h for h in item.holdings]
+    words = f"{item.label}: {held.material}, {read.file_count} files, {read.algorithm}"
+    changes = {"holdings": [h.model_dump() for h in holdings]}
+    changed = change_device(scope, device_id, changes, "manifest", words)
+    taken, _ = Manifest.objects.update_or_create(
+        studio=scope.studio,
+        device_id=device_id,
+        material=held.material,
+        defaults={
+            "algorithm": read.algorithm,
+            "file_count": read.file_count,
+            "keys": array("Q", sorted(read.keys)).tobytes(),
+        },
+    )
+    _match(scope, taken, read)
+    return changed
+
+
+def _match(scope: Scope, taken: Manifest, read: ReadManifest) -> None:
+    """Compare a manifest with all others of the studio, one after the other."""
+    both = models.Q(one=taken) | models.Q(other=taken)
+    ManifestMatch.objects.filter(both, studio=scope.studio).delete()
+    others = Manifest.objects.filter(studio=scope.studio, algorithm=taken.algorithm).exclude(pk=taken.pk)
+    found = []
+    for other in others.iterator(chunk_size=20):
+        keys = frozenset(array("Q", bytes(other.keys)))
+        shares = shares_in_common(read, ReadManifest(other.algorithm, keys, other.file_count))
+        if shares is not None:
+            found.append(
+                ManifestMatch(
+                    studio=scope.studio,
+                    one=taken,
+                    other=other,
+                    share_of_one=shares[0],
+                    share_of_other=shares[1],
+                )
+            )
+    ManifestMatch.objects.bulk_create(found)
+
+
+def log_of(scope: Scope, device_id: UUID) -> list[StockEntry]:
+    """What was done to a device, the newest first."""
+    if not Device.objects.filter(studio=scope.studio, pk=device_id).exists():
+        raise NotHere
+    entries = StockEntry.objects.filter(studio=scope.studio, device_id=device_id).select_related("person")
+    return list(entries[:LOG_SHOWN])

@@ -50,6 +50,11 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("patch", STOCK + "/{device_id}"): TECH,
     ("delete", STOCK + "/{device_id}"): TECH,
     ("post", STOCK + "/{device_id}/report"): TECH,
+    ("get", STOCK + "/facts"): VIEW,
+    ("post", STOCK + "/{device_id}/hand-over"): TECH,
+    ("post", STOCK + "/{device_id}/return"): TECH,
+    ("post", STOCK + "/{device_id}/manifest"): TECH,
+    ("get", STOCK + "/{device_id}/log"): VIEW,
 }
 BODIES: dict[str, Any] = {
     STUDIO + "/plans": {"name": "New"},
@@ -59,6 +64,8 @@ BODIES: dict[str, Any] = {
     STOCK + "/quick": {"text": "2TB"},
     STOCK + "/today": {"place": "loft", "layout": "span", "plan_id": str(UUID(int=0))},
     STOCK + "/{device_id}": {"changes": {"place": "loft"}},
+    STOCK + "/{device_id}/hand-over": {"to": "boat unit", "is_encrypted": True},
+    STOCK + "/{device_id}/return": {},
 }
 
 
@@ -77,9 +84,9 @@ class EveryDoor(TestCase):
 
     def knock(self, client: Client, method: str, path: str) -> int:
         url = self.address(path, self.house.studio.slug)
-        if path.endswith(("/import", "/probe", "/preview", "/report")):
+        if path.endswith(("/import", "/probe", "/preview", "/report", "/manifest")):
             file = SimpleUploadedFile("x.json", b"{}")
-            return client.post(url, {"file": file}).status_code
+            return client.post(url, {"file": file, "material": "Terns"}).status_code
         return client.generic(method, url, _json(BODIES.get(path)), "application/json").status_code
 
     def address(self, path: str, studio: str) -> str:
@@ -121,8 +128,9 @@ class EveryDoor(TestCase):
                 client = Client()
                 client.force_login(self.foreign.people[OWN])
                 url = self.address(path, "other-house")
-                if path.endswith("/report"):
-                    status = client.post(url, {"file": SimpleUploadedFile("x.json", REPORT)}).status_code
+                if path.endswith(("/report", "/manifest")):
+                    form = {"file": SimpleUploadedFile("x.json", REPORT), "material": "Terns"}
+                    status = client.post(url, form).status_code
                 else:
                     body = _json(BODIES.get(path))
                     status = client.generic(method, url, body, "application/json").status_code

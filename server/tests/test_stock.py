@@ -8,7 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
 from accounts.models import Role
-from stock.models import Device, StockEntry
+from stock.models import Device, Manifest, StockEntry
 from tests.house import House
 
 
@@ -17,8 +17,9 @@ class StockCase(TestCase):
         self.house = House()
         self.client_ = self.house.client(Role.TECHNICIAN)
 
-    def upload(self, path: str, raw: bytes):
-        return self.client_.browser.post(self.client_.root + path, {"file": SimpleUploadedFile("f", raw)})
+    def upload(self, path: str, raw: bytes, **fields: str):
+        form = {"file": SimpleUploadedFile("f", raw)} | fields
+        return self.client_.browser.post(self.client_.root + path, form)
 
     def quick(self, text: str) -> list[dict]:
         return self.client_.post("/stock/quick", {"text": text}).json()["devices"]
@@ -67,7 +68,7 @@ class Entering(StockCase):
 
     def test_the_list_needs_a_constant_number_of_queries(self) -> None:
         self.quick("50x 2TB ssd")
-        with self.assertNumQueries(5):  # session, person, membership, devices, holdings
+        with self.assertNumQueries(6):  # session, person, membership, devices, holdings, manifests
             self.assertEqual(len(self.client_.get("/stock").json()["devices"]), 50)
 
 
@@ -107,3 +108,93 @@ class Changing(StockCase):
         device = self.quick("4TB loft")[0]
         self.assertEqual(self.client_.delete(f"/stock/{device['id']}").json()["devices"], [])
         self.assertEqual(StockEntry.objects.first().action, "remove")
+
+
+class Boxes(StockCase):
+    def test_a_drive_sits_in_a_box_that_there_is_and_stays_when_it_is_renamed(self) -> None:
+        drive = self.quick("4TB loft")[0]
+        refused = self.change(drive, box="Desk array")
+        self.assertIn("the label of a box in the stock", refused.json()["sentence"])
+        box = next(d for d in self.quick("box usb10G 4bays desk") if d["kind"] == "box")
+        self.assertEqual(self.client_.post("/stock/quick", {"text": "box 1GbE"}).status_code, 422)
+        self.assertEqual(self.change(drive, box="Box").status_code, 200)
+        self.assertEqual(self.client_.delete(f"/stock/{box['id']}").status_code, 422)
+        self.assertEqual(self.change(box, kind="drive", size_bytes="4TB", ports="").status_code, 422)
+        devices = self.change(box, label="Desk array").json()["devices"]
+        self.assertEqual({d["box"] for d in devices if d["kind"] == "drive"}, {"Desk array"})
+        self.change(drive, box="")
+        self.assertEqual(len(self.client_.delete(f"/stock/{box['id']}").json()["devices"]), 1)
+
+    def test_the_move_stands_on_the_ports_asked_for(self) -> None:
+        device = self.quick("4TB ssd usb")[0]
+        self.change(device, used_bytes="2TB")
+        quick, slow = (
+            self.client_.get(f"/stock?ports={ports}").json()["result"]["move"] for ports in ("10GbE", "1GbE")
+        )
+        self.assertEqual(
+            (slow["bytes"], slow["jobs"][0]["limiting_hop"]), (2 * 10**12, "the 1GbE port it arrives by")
+        )
+        self.assertLess(quick["seconds"], slow["seconds"])
+        refused = self.client_.get("/stock?ports=token-ring")
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("token-ring", refused.json()["sentence"])
+
+
+class HandingOver(StockCase):
+    def test_who_has_it_and_that_it_is_back_stand_in_its_log(self) -> None:
+        device = self.quick("2TB ssd bench")[0]
+        url = f"/stock/{device['id']}"
+        gone = {"to": "boat unit", "is_encrypted": True, "on": "2026-11-20"}
+        handed = self.client_.post(url + "/hand-over", gone).json()["devices"][0]
+        self.assertEqual((handed["holder"], handed["handed_on"]), ("boat unit", "2026-11-20"))
+        again = self.client_.post(url + "/hand-over", gone | {"to": "hide unit"})
+        self.assertIn("boat unit has this one", again.json()["sentence"])
+        back = self.client_.post(url + "/return", {}).json()["devices"][0]
+        self.assertEqual((back["holder"], back["handed_on"], back["place"]), ("", None, "bench"))
+        self.assertEqual(self.client_.post(url + "/return", {}).status_code, 422)
+        self.assertEqual(self.client_.post(url + "/hand-over", gone | {"to": " "}).status_code, 422)
+        log = self.client_.get(url + "/log").json()
+        self.assertEqual([entry["action"] for entry in log], ["take back", "hand over"])
+        self.assertEqual(
+            (log[1]["detail"], log[1]["person"]), ("2 TB flash to boat unit, encrypted", "technician")
+        )
+
+
+class Manifests(StockCase):
+    """Two drives with differently named material: one's checksums are half of the other's."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        raw = b"label,size,materials\nA,4TB,Reel 1=2TB\nB,4TB,Rushes=1TB\n"
+        self.a, self.b = sorted(self.upload("/stock/import", raw).json()["devices"], key=lambda d: d["label"])
+
+    def take(self, device: dict, material: str, digests: str):
+        raw = "".join(f"{digit * 64}  clip {digit}.mov\n" for digit in digests).encode()
+        return self.upload(f"/stock/{device['id']}/manifest", raw, material=material)
+
+    def test_checksums_tell_what_the_names_hide_and_that_it_was_read_back(self) -> None:
+        self.assertEqual(self.client_.get("/stock/facts").json()["unique_bytes"], 3 * 10**12)
+        self.take(self.a, "reel 1", "01")
+        result = self.take(self.b, "Rushes", "0").json()["result"]
+        self.assertEqual((result["unique_bytes"], result["sole_bytes"]), (2 * 10**12, 10**12))
+        material = result["materials"][0]
+        self.assertEqual((material["evidence"], len(material["copies"])), ("checksums", 2))
+        self.assertFalse(any(copy["is_stale"] for copy in material["copies"]))
+        # A newer manifest of the same material takes the place of the older.
+        self.assertEqual(self.take(self.b, "Rushes", "2").json()["result"]["unique_bytes"], 3 * 10**12)
+
+    def test_checksums_go_with_their_material_and_their_device(self) -> None:
+        self.take(self.a, "Reel 1", "01")
+        self.take(self.b, "Rushes", "0")
+        self.change(self.b, holdings=[])
+        self.assertEqual(self.client_.get("/stock/facts").json()["unique_bytes"], 2 * 10**12)
+        self.assertEqual(list(Manifest.objects.values_list("material", flat=True)), ["Reel 1"])
+        self.client_.delete(f"/stock/{self.a['id']}")
+        self.assertEqual(Manifest.objects.count(), 0)
+
+    def test_what_is_no_manifest_or_not_on_the_device_changes_nothing(self) -> None:
+        refused = self.take(self.a, "Terns", "0")
+        self.assertIn("a material on this device: Reel 1", refused.json()["sentence"])
+        refused = self.upload(f"/stock/{self.a['id']}/manifest", b"hello", material="Reel 1")
+        self.assertEqual((refused.status_code, Manifest.objects.count()), (422, 0))
+        self.assertIsNone(self.client_.get("/stock").json()["devices"][0]["holdings"][0]["read_back_on"])

@@ -9,15 +9,16 @@ from typing import Any, ClassVar
 from hypothesis import given
 from hypothesis import strategies as st
 
+from larder.copies import unique_bytes
 from larder.drive_report import read_drive_report
 from larder.errors import Refused
 from larder.evaluation import evaluate
 from larder.house_rules import HouseRules
 from larder.quick_entry import parse_quick
 from larder.reading import bundle_from, read_bundle
-from larder.stock import HEALTH_WEIGHT, WORTH_WEIGHT, Holding, StockItem, stock_stage, unique_bytes
+from larder.stock import HEALTH_WEIGHT, WORTH_WEIGHT, Holding, StockItem, stock_stage
 from larder.stock_csv import COLUMNS, read_stock_csv, write_stock_csv
-from larder.today import today_bundle
+from larder.today import stock_facts, today_bundle
 from larder.units import TB
 
 TODAY = date(2026, 11, 23)
@@ -28,6 +29,8 @@ holdings = st.builds(
     material=st.sampled_from(("Gannets", "Kittiwakes", "Puffins", "Terns")),
     bytes=st.integers(0, 200).map(lambda n: n * 10**9),
     worth=st.sampled_from(("irreplaceable", "costly", "replaceable")),
+    role=st.sampled_from(("main", "backup", "unsaid")),
+    read_back_on=st.none() | st.dates(date(2015, 1, 1), TODAY),
 )
 devices = st.builds(
     StockItem,
@@ -38,6 +41,7 @@ devices = st.builds(
     holdings=st.lists(holdings, max_size=4).map(tuple),
     bought_on=st.none() | st.dates(date(2015, 1, 1), TODAY),
     reallocated_sectors=st.sampled_from((None, 0, 8)),
+    box=st.sampled_from(("", "", "Desk array")),
 )
 shelves = st.lists(devices, max_size=6).map(
     lambda items: tuple(item.model_copy(update={"id": f"d{n}"}) for n, item in enumerate(items))
@@ -59,21 +63,30 @@ class Shelf(unittest.TestCase):
         result = stock_stage(items, RULES, TODAY)
         scores = {}
         for item, told in zip(items, result.items, strict=True):
-            sole = {
-                h.material
-                for h in item.holdings
-                if not any(
-                    h.material == o.material for other in items if other is not item for o in other.holdings
-                )
-            }
-            self.assertEqual(set(told.sole_material), sole)
+            held: dict[str, int] = {}
+            worth: dict[str, float] = {}
+            for h in item.holdings:
+                held[h.material] = max(h.bytes, held.get(h.material, 0))
+                worth[h.material] = max(WORTH_WEIGHT[h.worth], worth.get(h.material, 0))
+            # In one box is on one failure unit; what differs by less than the tolerance is no difference.
+            sole = {}
+            for name, amount in held.items():
+                elsewhere = [
+                    o.bytes
+                    for other in items
+                    if other is not item and not (item.box and item.box == other.box)
+                    for o in other.holdings
+                    if o.material == name
+                ]
+                rest = amount - max(elsewhere, default=0)
+                if rest > amount * RULES.copy_size_tolerance_percent / 100:
+                    sole[name] = rest
+            self.assertEqual(set(told.sole_material), set(sole))
+            self.assertEqual(told.sole_bytes, sum(sole.values()))
             if sole:
-                fullest = {
-                    m: max((h for h in item.holdings if h.material == m), key=lambda h: h.bytes) for m in sole
-                }
                 years = 0.0 if item.bought_on is None else (TODAY - item.bought_on).days / 365.25
-                worth = max(WORTH_WEIGHT[h.worth] for h in fullest.values())
-                scores[item.id] = (1 + years) * HEALTH_WEIGHT[told.health] * worth
+                dearest = max(worth[name] for name in sole)
+                scores[item.id] = (1 + years) * HEALTH_WEIGHT[told.health] * dearest
         self.assertEqual({step.id: step.score for step in result.rescue}, scores)
         self.assertEqual([s.score for s in result.rescue], sorted(scores.values(), reverse=True))
 
@@ -128,14 +141,10 @@ class Csv(unittest.TestCase):
 
     @given(shelves)
     def test_what_is_written_reads_back(self, items: tuple[StockItem, ...]) -> None:
-        again = read_stock_csv(write_stock_csv(items).encode())
+        again = read_stock_csv(write_stock_csv(items).encode(), boxes=("Desk array",))
         self.assertEqual(again.faults, ())
-        keep = {"id", "reallocated_sectors", "temperature_c", "holdings"}
         for one, two in zip(items, again.items, strict=True):
-            self.assertEqual(one.model_dump(exclude=keep), two.model_dump(exclude=keep))
-            self.assertEqual(
-                [(h.material, h.bytes) for h in one.holdings], [(h.material, h.bytes) for h in two.holdings]
-            )
+            self.assertEqual(one, two.model_copy(update={"id": one.id}))
 
     def test_bom_delimiters_and_blank_lines(self) -> None:
         for delimiter in ",;\t":
@@ -238,9 +247,10 @@ class Today(unittest.TestCase):
     def setUp(self) -> None:
         self.base = read_bundle((self.DEMO / "tern-and-tide.json").read_bytes())
         self.items = read_stock_csv((self.DEMO / "stock.csv").read_bytes()).items
+        self.facts = stock_facts(stock_stage(self.items, RULES, TODAY), TODAY)
 
     def test_the_stock_becomes_a_plan_that_is_judged_like_any_other(self) -> None:
-        bundle = today_bundle(self.items, "Hall box", "raid5", self.base, TODAY)
+        bundle = today_bundle(self.items, "Hall box", "raid5", self.base, self.facts)
         again = bundle_from(bundle.document())
         answer = evaluate(again)
         pool = answer.tiers.pools[0]
@@ -251,7 +261,8 @@ class Today(unittest.TestCase):
 
     def test_layered_parity_wastes_less_of_the_same_drives(self) -> None:
         plans = [
-            today_bundle(self.items, "Hall box", name, self.base, TODAY) for name in ("raid5", "layered1")
+            today_bundle(self.items, "Hall box", name, self.base, self.facts)
+            for name in ("raid5", "layered1")
         ]
         equal, layered = (evaluate(b).tiers.plannable_bytes for b in plans)
         self.assertGreater(layered, equal)
@@ -263,5 +274,5 @@ class Today(unittest.TestCase):
             ("Hall box", "raid7", "raid60:G"),
         ):
             with self.assertRaises(Refused) as caught:
-                today_bundle(self.items, place, layout, self.base, TODAY)
+                today_bundle(self.items, place, layout, self.base, self.facts)
             self.assertIn(word, caught.exception.sentence)

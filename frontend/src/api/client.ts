@@ -19,7 +19,9 @@ export type PoolResult = Schemas["PoolResult"];
 export type HopResult = Schemas["HopResult"];
 export type Clip = Schemas["Clip"];
 export type Stock = Schemas["StockOut"];
+export type HandOver = Schemas["HandOver"];
 export type Device = Schemas["StockItem"];
+export type Material = Schemas["MaterialResult"];
 export type DeviceResult = Schemas["ItemResult"];
 export type Preview = Schemas["PreviewOut"];
 export type PlanDocument = PlanOut["document"];
@@ -73,9 +75,14 @@ export async function dataOf<T>(answer: Promise<Answered<T>>): Promise<T> {
 const isEnvelope = (error: unknown): error is ErrorOut =>
   typeof error === "object" && error !== null && "sentence" in error;
 
-/** A file for one of the two endpoints that take one. */
-export async function sendFile<T>(url: string, file: File): Promise<T> {
+/** A file, and what is said of it, for an endpoint that takes one. */
+export async function sendFile<T>(
+  url: string,
+  file: File,
+  fields: Record<string, string> = {},
+): Promise<T> {
   const form = new FormData();
+  for (const [name, value] of Object.entries(fields)) form.set(name, value);
   form.set("file", file);
   const headers = { "X-CSRFToken": cookieToken() ?? "" };
   const answer = fetch(url, { method: "POST", body: form, headers }).then(async (response) => {

@@ -313,9 +313,29 @@ export interface paths {
         };
         /**
          * Get Stock
-         * @description The whole stock.
+         * @description The whole stock; its move over ``ports``, or over those of its quickest box.
          */
         get: operations["get_stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Stock Facts
+         * @description The stock's figures as a plan takes them over.
+         */
+        get: operations["get_stock_facts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -462,6 +482,86 @@ export interface paths {
          * @description Take a device's health from what smartctl printed.
          */
         post: operations["take_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/{device_id}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hand Over
+         * @description Note that a device leaves the house.
+         */
+        post: operations["hand_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/{device_id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Note that a device is back.
+         */
+        post: operations["take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/{device_id}/manifest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Manifest
+         * @description Take in the checksums of a material on a device; it was read back today.
+         */
+        post: operations["take_manifest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/stock/{device_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Device Log
+         * @description What was done to a device, the newest first.
+         */
+        get: operations["get_device_log"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -740,10 +840,28 @@ export interface components {
              *       "failures_survived_min": 1,
              *       "money_tight_percent": 90,
              *       "drive_age_years_max": 5,
-             *       "drive_hours_max": 43800
+             *       "drive_hours_max": 43800,
+             *       "copy_size_tolerance_percent": 2,
+             *       "read_back_days_max": 365
              *     }
              */
             house_rules: components["schemas"]["HouseRules"];
+            /**
+             * @default {
+             *       "stock": {
+             *         "device_count": 0,
+             *         "failing_count": 0,
+             *         "past_age_count": 0,
+             *         "raw_bytes": 0,
+             *         "sole_bytes": 0,
+             *         "sole_device_count": 0,
+             *         "taken_on": null,
+             *         "unique_bytes": 0,
+             *         "used_bytes": 0
+             *       }
+             *     }
+             */
+            facts: components["schemas"]["Facts"];
         };
         /**
          * Catalogue
@@ -817,6 +935,7 @@ export interface components {
          * @description An object per stage, the four scales, and the findings with the gravest first.
          */
         Evaluation: {
+            stock: components["schemas"]["StockFacts"];
             brief: components["schemas"]["BriefResult"];
             tiers: components["schemas"]["TiersResult"];
             wiring: components["schemas"]["WiringResult"];
@@ -841,6 +960,26 @@ export interface components {
             unit: "bytes" | "bytes_per_s" | "ratio" | "count" | "tib";
         };
         /**
+         * Facts
+         * @description What the plan is judged on besides itself, pinned with every revision.
+         */
+        Facts: {
+            /**
+             * @default {
+             *       "taken_on": null,
+             *       "device_count": 0,
+             *       "raw_bytes": 0,
+             *       "used_bytes": 0,
+             *       "unique_bytes": 0,
+             *       "sole_bytes": 0,
+             *       "sole_device_count": 0,
+             *       "past_age_count": 0,
+             *       "failing_count": 0
+             *     }
+             */
+            stock: components["schemas"]["StockFacts"];
+        };
+        /**
          * Finding
          * @description ``key`` tells findings with the same id apart; an accepted finding keeps its reason.
          */
@@ -858,7 +997,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "brief" | "tiers" | "wiring";
+            stage: "stock" | "brief" | "tiers" | "wiring";
             /** Title */
             title: string;
             /** Evidence */
@@ -1000,6 +1139,16 @@ export interface components {
              * @default 43800
              */
             drive_hours_max: number;
+            /**
+             * Copies may differ by
+             * @default 2
+             */
+            copy_size_tolerance_percent: number;
+            /**
+             * Read back every
+             * @default 365
+             */
+            read_back_days_max: number;
         };
         /**
          * LoadBar
@@ -1426,6 +1575,54 @@ export interface components {
             kept_ratio: number;
         };
         /**
+         * StockFacts
+         * @description The stock as it was when the plan took it over; ``taken_on`` is null where it never has.
+         */
+        StockFacts: {
+            /** Stock taken on */
+            taken_on?: string | null;
+            /**
+             * Devices
+             * @default 0
+             */
+            device_count: number;
+            /**
+             * Raw
+             * @default 0
+             */
+            raw_bytes: number;
+            /**
+             * Used
+             * @default 0
+             */
+            used_bytes: number;
+            /**
+             * Unique
+             * @default 0
+             */
+            unique_bytes: number;
+            /**
+             * Exists only once
+             * @default 0
+             */
+            sole_bytes: number;
+            /**
+             * Devices with sole copies
+             * @default 0
+             */
+            sole_device_count: number;
+            /**
+             * Past the rule's age
+             * @default 0
+             */
+            past_age_count: number;
+            /**
+             * Failing
+             * @default 0
+             */
+            failing_count: number;
+        };
+        /**
          * TiersResult
          * @description The stage's answer; sums are over all pools.
          */
@@ -1733,6 +1930,29 @@ export interface components {
             patch: components["schemas"]["Operation"][];
         };
         /**
+         * CopyResult
+         * @description Where a copy lies; ``sole_bytes`` of it lie nowhere else. Place and holder stand with the device.
+         */
+        CopyResult: {
+            /** Device Id */
+            device_id: string;
+            /** Material */
+            material: string;
+            /** Bytes */
+            bytes: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "main" | "backup" | "unsaid";
+            /** Read Back On */
+            read_back_on: string | null;
+            /** Is Stale */
+            is_stale: boolean;
+            /** Sole Bytes */
+            sole_bytes: number;
+        };
+        /**
          * Holding
          * @description Material on a device: a project or shoot, and how many bytes of it lie here.
          */
@@ -1747,6 +1967,14 @@ export interface components {
              * @enum {string}
              */
             worth: "irreplaceable" | "costly" | "replaceable";
+            /**
+             * Main or backup
+             * @default unsaid
+             * @enum {string}
+             */
+            role: "main" | "backup" | "unsaid";
+            /** Last read back */
+            read_back_on?: string | null;
         };
         /**
          * ItemResult
@@ -1772,9 +2000,71 @@ export interface components {
              * Reuse
              * @enum {string}
              */
-            reuse: "yes" | "no" | "with care";
+            reuse: "yes" | "with care" | "no";
             /** Reuse Because */
             reuse_because: string;
+        };
+        /**
+         * MaterialResult
+         * @description One project or shoot: its unique bytes, and every copy of it, the fullest first.
+         */
+        MaterialResult: {
+            /** Name */
+            name: string;
+            /** Unique Bytes */
+            unique_bytes: number;
+            /** Sole Bytes */
+            sole_bytes: number;
+            /**
+             * Worth
+             * @enum {string}
+             */
+            worth: "irreplaceable" | "costly" | "replaceable";
+            /**
+             * Evidence
+             * @enum {string}
+             */
+            evidence: "name" | "label" | "checksums";
+            /** Places */
+            places: number;
+            /** Copies */
+            copies: components["schemas"]["CopyResult"][];
+        };
+        /**
+         * MoveJob
+         * @description One device or box read out: its bytes, limiting hop, and when it runs, in seconds from the start.
+         */
+        MoveJob: {
+            /** Label */
+            label: string;
+            /** Bytes */
+            bytes: number;
+            /** Bytes Per S */
+            bytes_per_s: number;
+            /** Limiting Hop */
+            limiting_hop: string;
+            /** Port */
+            port: string;
+            /** Starts S */
+            starts_s: number;
+            /** Ends S */
+            ends_s: number;
+        };
+        /**
+         * MoveResult
+         * @description The whole move. ``jobs`` are the longest, in the order they start; ``seconds`` is when all is over.
+         */
+        MoveResult: {
+            /** Ports */
+            ports: string;
+            /** Bytes */
+            bytes: number;
+            /** Seconds */
+            seconds: number;
+            /** Job Count */
+            job_count: number;
+            /** Jobs */
+            jobs: components["schemas"]["MoveJob"][];
         };
         /**
          * RescueStep
@@ -1789,14 +2079,32 @@ export interface components {
             score: number;
             /** Bytes */
             bytes: number;
-            /** Seconds */
-            seconds: number;
             /** Advice */
             advice: string;
         };
         /**
+         * ReuseGroup
+         * @description Drives that share a verdict about a new pool and the reason for it.
+         */
+        ReuseGroup: {
+            /**
+             * Reuse
+             * @enum {string}
+             */
+            reuse: "yes" | "with care" | "no";
+            /** Because */
+            because: string;
+            /** Count */
+            count: number;
+            /** Raw Bytes */
+            raw_bytes: number;
+        };
+        /**
          * StockItem
          * @description One device of the stock, as it lies on the shelf.
+         *
+         *     A box has ports and bays; its own size is 0 where its drives are listed, since their bytes count once.
+         *     ``box`` is the label of the box that a drive sits in.
          */
         StockItem: {
             /** Id */
@@ -1808,13 +2116,19 @@ export interface components {
              * @default drive
              * @enum {string}
              */
-            kind: "drive" | "card";
+            kind: "drive" | "card" | "box";
             /**
              * Medium
              * @default hdd
              * @enum {string}
              */
             medium: "hdd" | "ssd" | "card";
+            /**
+             * Class
+             * @default unknown
+             * @enum {string}
+             */
+            drive_class: "desktop" | "array" | "portable" | "unknown";
             /** Size */
             size_bytes: number;
             /**
@@ -1845,10 +2159,24 @@ export interface components {
              */
             place: string;
             /**
+             * In box
+             * @default
+             */
+            box: string;
+            /**
+             * Ports
+             * @default
+             */
+            ports: string;
+            /** Bays */
+            bays?: number | null;
+            /**
              * Handed to
              * @default
              */
             holder: string;
+            /** Handed over */
+            handed_on?: string | null;
             /**
              * Encrypted
              * @default false
@@ -1858,6 +2186,8 @@ export interface components {
             bought_on?: string | null;
             /** Warranty until */
             warranty_end?: string | null;
+            /** Surface tested */
+            tested_on?: string | null;
             /** Hours run */
             hours_run?: number | null;
             /** Reallocated sectors */
@@ -1882,11 +2212,13 @@ export interface components {
         };
         /**
          * StockResult
-         * @description The stage's answer. ``unique_bytes`` is what must be kept, once each.
+         * @description The stage's answer. ``unique_bytes`` is what must be kept and moved, once each.
          */
         StockResult: {
             /** Items */
             items: components["schemas"]["ItemResult"][];
+            /** Materials */
+            materials: components["schemas"]["MaterialResult"][];
             /** Raw Bytes */
             raw_bytes: number;
             /** Used Bytes */
@@ -1897,12 +2229,11 @@ export interface components {
             sole_bytes: number;
             /** Past Age Count */
             past_age_count: number;
-            /** Move Bytes */
-            move_bytes: number;
-            /** Move Seconds */
-            move_seconds: number;
+            move: components["schemas"]["MoveResult"];
             /** Rescue */
             rescue: components["schemas"]["RescueStep"][];
+            /** Reuse */
+            reuse: components["schemas"]["ReuseGroup"][];
         };
         /**
          * QuickEntry
@@ -1954,6 +2285,8 @@ export interface components {
         /**
          * Today
          * @description Which drives stand for the stock, under which layout, and whose people are on them.
+         *
+         *     ``place`` is a box's label or a place.
          */
         Today: {
             /** Place */
@@ -1984,6 +2317,46 @@ export interface components {
             device: components["schemas"]["StockItem"];
             /** Message */
             message: string;
+        };
+        /**
+         * HandOver
+         * @description Who takes a device out of the house, and when; today where no day is given.
+         */
+        HandOver: {
+            /** To */
+            to: string;
+            /** Is Encrypted */
+            is_encrypted: boolean;
+            /** On */
+            on?: string | null;
+        };
+        /**
+         * Return
+         * @description Where a device is put on its return; where it was before if nothing is given.
+         */
+        Return: {
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+        };
+        /**
+         * LogEntryOut
+         * @description What somebody did to a device.
+         */
+        LogEntryOut: {
+            /** Action */
+            action: string;
+            /** Detail */
+            detail: string;
+            /** Person */
+            person: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
     };
     responses: never;
@@ -3105,7 +3478,9 @@ export interface operations {
     };
     get_stock: {
         parameters: {
-            query?: never;
+            query?: {
+                ports?: string;
+            };
             header?: never;
             path: {
                 studio: string;
@@ -3121,6 +3496,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_stock_facts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockFacts"];
                 };
             };
             /** @description Unauthorized */
@@ -3628,6 +4061,262 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReportOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    hand_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOver"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Return"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    take_manifest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** Material */
+                    material: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_device_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                device_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntryOut"][];
                 };
             };
             /** @description Unauthorized */

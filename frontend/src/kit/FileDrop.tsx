@@ -4,8 +4,10 @@ import { useEffect, useRef, type ReactNode } from "react";
 export function FileDrop({
   children,
   onFile,
+  accept = ".json,application/json",
 }: {
   children: ReactNode;
+  accept?: string;
   onFile: (file: File) => void;
 }) {
   const place = useRef<HTMLDivElement>(null);
@@ -31,7 +33,7 @@ export function FileDrop({
         {children}
         <input
           type="file"
-          accept=".json,application/json"
+          accept={accept}
           className="mt-2 block file:mr-3 file:rounded-xs file:border file:border-base-content/50 file:px-2 file:py-0.5"
           onChange={(event) => {
             const file = event.target.files?.[0];

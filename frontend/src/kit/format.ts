@@ -77,11 +77,23 @@ export function agoText(iso: string, now: number): string {
   if (minutes < 1) return "just now";
   if (minutes < 60) return `${minutes} min ago`;
   if (minutes < 24 * 60) return `${Math.floor(minutes / 60)} h ago`;
+  return dateText(iso);
+}
+
+/** "20 Nov 2026". */
+export function dateText(iso: string): string {
   return new Date(iso).toLocaleDateString("en-GB", {
     day: "numeric",
     month: "short",
     year: "numeric",
   });
+}
+
+/** "40 min", "14 h", "3.5 days". */
+export function hoursText(seconds: number): string {
+  if (seconds < 5400) return `${WHOLE.format(seconds / 60)} min`;
+  if (seconds < 48 * 3600) return `${WHOLE.format(seconds / 3600)} h`;
+  return `${TENTHS.format(seconds / 86_400)} days`;
 }
 
 /** "pool_reserve" as a label. */

@@ -148,6 +148,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
             <Link className="stage-link" to={`/s/${studio}/stock`}>
               <span className="faint w-4 text-right text-sm">1</span>
               <span className="grow">Stock</span>
+              <OpenCount count={open.filter((f) => f.stage === "stock").length} />
             </Link>
           </li>
           {STAGES.map((s) => {
@@ -157,12 +158,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
                 <NavLink className="stage-link" to={`${here}/${s.slug}`}>
                   <span className="faint w-4 text-right text-sm">{s.number}</span>
                   <span className="grow">{s.name}</span>
-                  {count > 0 && (
-                    <span className="text-sm font-semibold" title={`${count} open findings`}>
-                      {count}
-                      <span className="sr-only"> open findings</span>
-                    </span>
-                  )}
+                  <OpenCount count={count} />
                 </NavLink>
               </li>
             );
@@ -231,6 +227,16 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
         <ScalesStrip />
       </footer>
     </div>
+  );
+}
+
+function OpenCount({ count }: { count: number }) {
+  if (!count) return null;
+  return (
+    <span className="text-sm font-semibold" title={`${count} open findings`}>
+      {count}
+      <span className="sr-only"> open findings</span>
+    </span>
   );
 }
 

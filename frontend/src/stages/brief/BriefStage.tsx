@@ -7,6 +7,7 @@ import { LoadDrawing } from "./LoadDrawing";
 import { Ribbon } from "./Ribbon";
 import { Seats } from "./Seats";
 import { Shoots } from "./Shoots";
+import { StockTaken } from "./StockTaken";
 
 /** Who works, what is shot and what may be spent; beside it the load and what piles up. */
 export function BriefStage() {
@@ -28,6 +29,7 @@ export function BriefStage() {
         <Quantity field="Brief.proxy_ratio" path="plan/brief/proxy_ratio" />
         <Quantity field="Brief.preview_ratio" path="plan/brief/preview_ratio" />
         <Quantity field="Brief.kept_today_bytes" path="plan/brief/kept_today_bytes" />
+        <StockTaken />
         <Quantity field="Brief.other_services_bytes" path="plan/brief/other_services_bytes" />
         <h2 className="mt-6">Footage formats</h2>
         <Formats />

@@ -21,8 +21,9 @@ export function BringCsv({ tools }: { tools: StockTools }) {
   return (
     <>
       <h2 className="mt-5 mb-2">Bring a CSV</h2>
-      <FileDrop onFile={look}>
-        Drop an inventory here (label, kind, medium, size, used, place, materials …), or choose one:
+      <FileDrop accept=".csv,text/csv" onFile={look}>
+        Drop an inventory here, or choose one. The file that is downloaded below shows every column;
+        only size is needed:
       </FileDrop>
       {preview.isPending && <p className="faint">Reading …</p>}
       {preview.isError && (

@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Device, DeviceResult } from "../../api/client";
 import { sizeText } from "../../kit/format";
+import { onlyHere } from "./shelf";
 import { HEALTH_MARKS } from "./ShelfDrawing";
 
 const PAGE = 50;
@@ -22,7 +23,7 @@ export function DeviceList({
   const shown = devices.slice(page * PAGE, (page + 1) * PAGE);
   return (
     <>
-      <table className="ledger mt-4">
+      <table className="ledger mt-4" aria-label="Devices">
         <thead>
           <tr>
             <th scope="col">Device</th>
@@ -48,20 +49,21 @@ export function DeviceList({
                     {device.label}
                   </button>
                 </td>
-                <td className="num">{sizeText(device.used_bytes ?? 0)}</td>
-                <td className="num">{sizeText(device.size_bytes)}</td>
+                <td className="num">{device.size_bytes ? sizeText(device.used_bytes ?? 0) : ""}</td>
+                <td className="num">{device.size_bytes ? sizeText(device.size_bytes) : "box"}</td>
                 <td className="whitespace-nowrap">
                   {result ? `${HEALTH_MARKS[result.health]} ${result.health}` : ""}
                 </td>
                 <td>
-                  {device.place}
+                  {[device.place, device.box].filter(Boolean).join(", ")}
                   {device.holder ? <span className="faint"> with {device.holder}</span> : ""}
                 </td>
                 <td>
+                  {device.kind === "box" && <span className="faint">{boxText(device)}</span>}
                   {(device.holdings ?? []).map((h) => (
                     <span key={h.material} className="block">
                       {h.material}{" "}
-                      {sole.has(h.material) && <b className="font-semibold">only here</b>}
+                      {sole.has(h.material) && <b className="font-semibold">{onlyHere(device)}</b>}
                     </span>
                   ))}
                 </td>
@@ -94,3 +96,6 @@ export function DeviceList({
     </>
   );
 }
+
+const boxText = (box: Device): string =>
+  [box.ports, box.bays ? `${box.bays} bays` : ""].filter(Boolean).join(", ");

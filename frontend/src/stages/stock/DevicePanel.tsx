@@ -1,26 +1,32 @@
-import { useId, useState, type SubmitEvent } from "react";
+import { useId, useState } from "react";
 
 import type { Device, DeviceResult } from "../../api/client";
 import { FileDrop } from "../../kit/FileDrop";
-import { sizeText } from "../../kit/format";
 import { factsOf, shownText, typedValue, type FieldName } from "../../kit/quantity";
 import { SidePanel } from "../../kit/SidePanel";
+import { DeviceLog } from "./DeviceLog";
+import { HandOver } from "./HandOver";
+import { Holdings } from "./Holdings";
 import type { StockTools } from "./useStock";
 
 type Key = keyof Device & string;
-const TEXTS: Key[] = ["label", "place", "holder", "serial"];
+const TEXTS: Key[] = ["label", "place", "serial"];
+const OF_A_BOX: Key[] = ["ports", "bays"];
 const NUMBERS: Key[] = [
   "size_bytes",
   "used_bytes",
+  "bays",
   "hours_run",
   "reallocated_sectors",
   "temperature_c",
 ];
-const DATES: Key[] = ["bought_on", "warranty_end"];
-const CHOICES: Key[] = ["kind", "medium", "interface", "recording"];
+const DATES: Key[] = ["bought_on", "warranty_end", "tested_on"];
+const CHOICES: Key[] = ["kind", "medium", "drive_class", "interface", "recording"];
 
 interface PanelProps {
+  studio: string;
   device: Device;
+  boxes: string[];
   result: DeviceResult | undefined;
   tools: StockTools;
   mayWrite: boolean;
@@ -28,7 +34,9 @@ interface PanelProps {
 }
 
 /** One device: what is known of it, what it holds, and its health report. */
-export function DevicePanel({ device, result, tools, mayWrite, onClose }: PanelProps) {
+export function DevicePanel(props: PanelProps) {
+  const { studio, device, boxes, result, tools, mayWrite, onClose } = props;
+  const isBox = device.kind === "box";
   const put = (changes: Record<string, unknown>) => tools.change.mutate({ id: device.id, changes });
   const shared = { device, disabled: !mayWrite, put };
   return (
@@ -48,7 +56,11 @@ export function DevicePanel({ device, result, tools, mayWrite, onClose }: PanelP
         {TEXTS.map((name) => (
           <Entry key={name} name={name} {...shared} />
         ))}
-        {NUMBERS.map((name) => (
+        {(isBox ? OF_A_BOX : []).map((name) => (
+          <Entry key={name} name={name} {...shared} />
+        ))}
+        {!isBox && <InBox boxes={boxes} {...shared} />}
+        {NUMBERS.filter((name) => !OF_A_BOX.includes(name)).map((name) => (
           <Entry key={name} name={name} {...shared} />
         ))}
         {DATES.map((name) => (
@@ -73,9 +85,11 @@ export function DevicePanel({ device, result, tools, mayWrite, onClose }: PanelP
         sole={new Set(result?.sole_material)}
         mayWrite={mayWrite}
         put={put}
+        tools={tools}
       />
       {mayWrite && (
         <>
+          <HandOver key={device.holder} device={device} tools={tools} />
           <h3 className="mt-5 mb-1">Health report</h3>
           <FileDrop onFile={(file) => tools.report.mutate({ id: device.id, file })}>
             Drop what smartctl --json --all printed for it, or choose the file:
@@ -88,6 +102,11 @@ export function DevicePanel({ device, result, tools, mayWrite, onClose }: PanelP
               {tools.report.error.message}
             </p>
           )}
+          {tools.remove.isError && (
+            <p className="problem" role="alert">
+              {tools.remove.error.message}
+            </p>
+          )}
           <button
             type="button"
             className="plain-button mt-5"
@@ -97,6 +116,7 @@ export function DevicePanel({ device, result, tools, mayWrite, onClose }: PanelP
           </button>
         </>
       )}
+      <DeviceLog studio={studio} id={device.id} version={tools.stock.dataUpdatedAt} />
     </SidePanel>
   );
 }
@@ -163,86 +183,25 @@ function Pick({ device, name, disabled, put }: EntryProps) {
   );
 }
 
-/** What lies on the device; typed as a name and a size with its unit. */
-function Holdings({
-  device,
-  sole,
-  mayWrite,
-  put,
-}: {
-  device: Device;
-  sole: Set<string>;
-  mayWrite: boolean;
-  put: (changes: Record<string, unknown>) => void;
-}) {
-  const holdings = device.holdings ?? [];
-  const add = (event: SubmitEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const fresh = {
-      material: form.get("material"),
-      bytes: form.get("bytes"),
-      worth: form.get("worth"),
-    };
-    put({ holdings: [...holdings, fresh] });
-    event.currentTarget.reset();
-  };
+function InBox({ device, boxes, disabled, put }: Omit<EntryProps, "name"> & { boxes: string[] }) {
+  const id = useId();
+  if (!boxes.length) return null;
   return (
-    <>
-      <h3 className="mt-5">Holds</h3>
-      <ul>
-        {holdings.map((holding) => (
-          <li
-            key={holding.material}
-            className="flex justify-between gap-3 border-b border-base-300 py-1"
-          >
-            <span>
-              {holding.material}{" "}
-              {sole.has(holding.material) && <b className="font-semibold">only here</b>}
-            </span>
-            <span className="whitespace-nowrap">
-              {sizeText(holding.bytes)}{" "}
-              {mayWrite && (
-                <button
-                  type="button"
-                  className="text-button"
-                  onClick={() => put({ holdings: holdings.filter((other) => other !== holding) })}
-                >
-                  <span aria-hidden="true">✕</span>
-                  <span className="sr-only">Remove {holding.material}</span>
-                </button>
-              )}
-            </span>
-          </li>
+    <div className="row">
+      <label htmlFor={id}>{factsOf("StockItem.box").label}</label>
+      <select
+        id={id}
+        className="field max-w-44"
+        disabled={disabled}
+        value={device.box ?? ""}
+        onChange={(event) => put({ box: event.target.value })}
+      >
+        <option value="">in none</option>
+        {boxes.map((box) => (
+          <option key={box}>{box}</option>
         ))}
-      </ul>
-      {mayWrite && (
-        <form className="mt-2 flex flex-wrap gap-2" onSubmit={add}>
-          <input
-            name="material"
-            className="field w-36 grow"
-            aria-label="Material"
-            placeholder="Project or shoot"
-            required
-            maxLength={80}
-          />
-          <input
-            name="bytes"
-            className="field w-24"
-            aria-label="Size of the material"
-            placeholder="1.2TB"
-            required
-          />
-          <select name="worth" className="field" aria-label="Worth" defaultValue="costly">
-            {(factsOf("Holding.worth").choices ?? []).map((choice) => (
-              <option key={choice}>{choice}</option>
-            ))}
-          </select>
-          <button type="submit" className="plain-button">
-            Add
-          </button>
-        </form>
-      )}
-    </>
+      </select>
+      <span />
+    </div>
   );
 }

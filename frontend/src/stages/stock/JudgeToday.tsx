@@ -19,9 +19,12 @@ export function JudgeToday({ studio, devices }: { studio: string; devices: Devic
     onSuccess: ({ id }) => navigate(`/s/${studio}/plans/${id}/tiers`),
   });
   const places = [
-    ...new Set(devices.filter((d) => d.kind === "drive" && d.place).map((d) => d.place)),
+    ...new Set(
+      devices.filter((d) => d.kind === "drive").flatMap((d) => [d.box ?? "", d.place ?? ""]),
+    ),
   ];
-  if (!plans.data?.length || !places.length) return null;
+  const offered = places.filter(Boolean);
+  if (!plans.data?.length || !offered.length) return null;
   const submit = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
@@ -36,9 +39,9 @@ export function JudgeToday({ studio, devices }: { studio: string; devices: Devic
       <h2>Judge today</h2>
       <p className="faint">What if you stayed with what there is?</p>
       <label className="row">
-        <span>Drives at</span>
+        <span>Drives in or at</span>
         <select name="place" className="field">
-          {places.map((place) => (
+          {offered.map((place) => (
             <option key={place}>{place}</option>
           ))}
         </select>

@@ -25,7 +25,9 @@ export function Rescue({
               </button>
               <b className="font-semibold whitespace-nowrap">{sizeText(step.bytes)}</b>
             </span>
-            <span className="faint text-sm">{step.advice}</span>
+            {step.advice !== steps[index - 1]?.advice && (
+              <span className="faint text-sm">{step.advice}</span>
+            )}
           </li>
         ))}
       </ol>

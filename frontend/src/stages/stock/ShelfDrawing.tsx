@@ -47,10 +47,13 @@ export function ShelfDrawing({
                 <g key={at} transform={`translate(0 ${y})`}>
                   {row.map(({ device, x, width }) => {
                     const result = results.get(device.id);
-                    const used = (device.used_bytes ?? 0) / device.size_bytes;
+                    const used = (device.used_bytes ?? 0) / (device.size_bytes || 1);
                     const sole = (result?.sole_bytes ?? 0) > 0;
                     return (
                       <g key={device.id} transform={`translate(${x} 0)`}>
+                        <title>
+                          {`${device.label}: ${sizeText(device.used_bytes ?? 0)} of ${sizeText(device.size_bytes)}, ${result?.health ?? ""}`}
+                        </title>
                         <rect width={width * used} height={BLOCK} className="teal-soft" />
                         <rect width={width} height={BLOCK} className="hollow" strokeWidth="1.25" />
                         {sole && (

@@ -8,11 +8,14 @@ import { BringCsv } from "./BringCsv";
 import { DeviceList } from "./DeviceList";
 import { DevicePanel } from "./DevicePanel";
 import { JudgeToday } from "./JudgeToday";
+import { Moving } from "./Moving";
 import { QuickEntry } from "./QuickEntry";
 import { Rescue } from "./Rescue";
-import { found } from "./shelf";
+import { Reuse } from "./Reuse";
+import { found, foundMaterials } from "./shelf";
 import { ShelfDrawing } from "./ShelfDrawing";
 import { useStock } from "./useStock";
+import { Where } from "./Where";
 
 /** What lies on the shelf: enter it, find it, see what exists only once and what to rescue first. */
 export function StockPage({ session }: { session: Session }) {
@@ -23,6 +26,15 @@ export function StockPage({ session }: { session: Session }) {
   const wanted = useDeferredValue(words);
   const data = tools.stock.data;
   const devices = useMemo(() => (data ? found(data.devices, wanted) : []), [data, wanted]);
+  const byId = useMemo(() => new Map(data?.devices.map((d) => [d.id, d])), [data]);
+  const materials = useMemo(
+    () => (data ? foundMaterials(data.result.materials, byId, wanted) : []),
+    [data, byId, wanted],
+  );
+  const boxes = useMemo(
+    () => (data?.devices ?? []).filter((d) => d.kind === "box").map((d) => d.label),
+    [data],
+  );
   const results = useMemo(() => new Map(data?.result.items.map((r) => [r.id, r])), [data]);
   const mayWrite = data !== undefined && data.role !== "viewer";
   const chosen = data?.devices.find((d) => d.id === open);
@@ -32,7 +44,9 @@ export function StockPage({ session }: { session: Session }) {
       <div className="relative min-h-0">
         <main className="h-full overflow-y-auto">
           {tools.stock.isPending && <p className="faint p-8">Looking at the shelf …</p>}
-          {tools.stock.isError && <p className="problem p-8">{tools.stock.error.message}</p>}
+          {tools.stock.isError && !data && (
+            <p className="problem p-8">{tools.stock.error.message}</p>
+          )}
           {data && (
             <div className="ask-answer">
               <section aria-label="Take stock">
@@ -49,7 +63,6 @@ export function StockPage({ session }: { session: Session }) {
                         ["Unique, to be kept and moved", sizeText(data.result.unique_bytes)],
                         ["Exists only once", sizeText(data.result.sole_bytes)],
                         ["Past the house rule’s age", String(data.result.past_age_count)],
-                        ["Reading it all, one after the other", hours(data.result.move_seconds)],
                       ] as const
                     ).map(([name, value]) => (
                       <tr key={name}>
@@ -60,6 +73,12 @@ export function StockPage({ session }: { session: Session }) {
                   </tbody>
                 </table>
                 <Rescue steps={data.result.rescue} onOpen={setOpen} />
+                <Moving
+                  move={tools.move.data ?? data.result.move}
+                  problem={tools.move.error?.message ?? ""}
+                  onPorts={tools.setPorts}
+                />
+                <Reuse groups={data.result.reuse} />
                 {mayWrite && data.devices.length > 0 && (
                   <JudgeToday studio={studio} devices={data.devices} />
                 )}
@@ -76,11 +95,12 @@ export function StockPage({ session }: { session: Session }) {
                   <input
                     className="field grow"
                     type="search"
-                    placeholder="project, shoot, label, place, holder or serial"
+                    placeholder="project, shoot, label, box, place, holder or serial"
                     value={words}
                     onChange={(event) => setWords(event.target.value)}
                   />
                 </label>
+                {wanted.trim() && <Where materials={materials} devices={byId} onOpen={setOpen} />}
                 {devices.length > 0 && <ShelfDrawing devices={devices} results={results} />}
                 {data.devices.length === 0 && (
                   <p className="my-6">
@@ -100,7 +120,9 @@ export function StockPage({ session }: { session: Session }) {
         {chosen && data && (
           <DevicePanel
             key={chosen.id}
+            studio={studio}
             device={chosen}
+            boxes={boxes}
             result={results.get(chosen.id)}
             tools={tools}
             mayWrite={mayWrite}
@@ -110,9 +132,4 @@ export function StockPage({ session }: { session: Session }) {
       </div>
     </div>
   );
-}
-
-/** "14 h", "40 min". */
-function hours(seconds: number): string {
-  return seconds < 5400 ? `${Math.round(seconds / 60)} min` : `${Math.round(seconds / 3600)} h`;
 }

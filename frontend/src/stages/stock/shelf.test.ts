@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Device } from "../../api/client";
-import { found, shelves } from "./shelf";
+import type { Device, Material } from "../../api/client";
+import { found, foundMaterials, shelves } from "./shelf";
 
 const device = (label: string, terabytes: number, place: string, material = ""): Device =>
   ({
@@ -30,12 +30,34 @@ describe("the search", () => {
   });
 });
 
+describe("the search for material", () => {
+  const material = (name: string, ...on: string[]): Material =>
+    ({ name, copies: on.map((id) => ({ device_id: id, material: name })) }) as unknown as Material;
+  const byId = new Map(SHELF.map((d) => [d.label, d]));
+
+  it("answers to its name, and to its name with one of its devices", () => {
+    const all = [material("Gannets", "A", "C"), material("Terns", "B")];
+    const names = (words: string) => foundMaterials(all, byId, words).map((m) => m.name);
+    expect(names("gannets")).toEqual(["Gannets"]);
+    expect(names("loft")).toEqual(["Gannets", "Terns"]);
+    expect(names("terns s-a")).toEqual([]);
+  });
+});
+
 describe("the drawn shelves", () => {
   it("group by place, with widths in proportion to capacity", () => {
     const [loft, none] = shelves(SHELF, 720);
     expect([loft?.place, none?.place]).toEqual(["Loft", "No place"]);
     const [a, b] = loft?.rows[0] ?? [];
     expect((b?.width ?? 0) / (a?.width ?? 1)).toBeCloseTo(2);
+  });
+
+  it("stand apart by box, and an open box is the shelf of its drives", () => {
+    const inBox = { ...device("D", 4, "Hall"), box: "Hall box" };
+    const box = { ...device("Hall box", 0, "Hall"), kind: "box" } as Device;
+    const [hall] = shelves([box, inBox], 720);
+    expect(hall?.place).toBe("Hall, Hall box");
+    expect(hall?.rows.flat().map((b) => b.device.label)).toEqual(["D"]);
   });
 
   it("never reach past their end and lose no device", () => {

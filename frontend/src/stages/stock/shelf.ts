@@ -1,25 +1,40 @@
 /** Which devices are asked for, and how they lie on the drawn shelves. */
 
-import type { Device } from "../../api/client";
+import type { Device, Material } from "../../api/client";
 
 /** Devices of which every word is found in label, place, holder, serial or material. */
 export function found(devices: readonly Device[], words: string): Device[] {
-  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  const wanted = wordsOf(words);
   if (!wanted.length) return [...devices];
-  return devices.filter((device) => {
-    const text = [
-      device.label,
-      device.place,
-      device.holder,
-      device.serial,
-      device.medium,
-      ...(device.holdings ?? []).map((h) => h.material),
-    ]
-      .join(" ")
-      .toLowerCase();
-    return wanted.every((word) => text.includes(word));
-  });
+  return devices.filter((device) =>
+    hasAll([textOf(device), ...(device.holdings ?? []).map((h) => h.material)].join(" "), wanted),
+  );
 }
+
+/** Material of which every word is found in its names, or with one of the devices it lies on. */
+export function foundMaterials(
+  materials: readonly Material[],
+  devices: ReadonlyMap<string, Device>,
+  words: string,
+): Material[] {
+  const wanted = wordsOf(words);
+  return materials.filter((material) =>
+    material.copies.some((copy) => {
+      const device = devices.get(copy.device_id);
+      return hasAll(`${material.name} ${copy.material} ${device ? textOf(device) : ""}`, wanted);
+    }),
+  );
+}
+
+const wordsOf = (words: string): string[] => words.toLowerCase().split(/\s+/).filter(Boolean);
+
+const hasAll = (text: string, wanted: readonly string[]): boolean => {
+  const low = text.toLowerCase();
+  return wanted.every((word) => low.includes(word));
+};
+
+const textOf = (device: Device): string =>
+  [device.label, device.box, device.place, device.holder, device.serial, device.medium].join(" ");
 
 export interface Block {
   device: Device;
@@ -35,13 +50,20 @@ export interface Shelf {
 const GAP = 5;
 const NARROWEST = 26;
 
-/** Devices grouped by place; each as wide as its capacity on one scale, rows broken where the shelf ends. */
+/** Devices grouped by place and box; each as wide as its capacity on one scale, rows broken where the shelf ends. */
 export function shelves(devices: readonly Device[], width: number): Shelf[] {
   const largest = Math.max(...devices.map((d) => d.size_bytes), 1);
   const scale = Math.min(width / 5, 150) / largest;
   const places = new Map<string, Block[][]>();
   for (const device of devices) {
-    const place = device.place || "No place";
+    const isOpenBox = device.kind === "box" && !device.size_bytes;
+    const box = device.kind === "box" ? device.label : device.box;
+    const place = [device.place || (box ? "" : "No place"), box].filter(Boolean).join(", ");
+    if (isOpenBox) {
+      // Its drives are drawn; the box itself is their shelf.
+      places.set(place, places.get(place) ?? [[]]);
+      continue;
+    }
     const rows = places.get(place) ?? [[]];
     places.set(place, rows);
     const blockWidth = Math.max(device.size_bytes * scale, NARROWEST);
@@ -53,3 +75,7 @@ export function shelves(devices: readonly Device[], width: number): Shelf[] {
   }
   return [...places].map(([place, rows]) => ({ place, rows }));
 }
+
+/** Drives in one box fail as one: a copy beside it in there is none. */
+export const onlyHere = (device: Device | undefined): string =>
+  device?.box ? "only in this box" : "only here";

@@ -1,19 +1,69 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
-import { client, dataOf, sendFile, type Preview, type Stock } from "../../api/client";
+import { useState } from "react";
+
+import {
+  client,
+  dataOf,
+  sendFile,
+  type HandOver,
+  type Preview,
+  type Stock,
+} from "../../api/client";
 
 /** The studio's stock, and everything that changes it; each change comes back with the whole answer. */
 export function useStock(studio: string) {
   const queries = useQueryClient();
+  const [ports, setPorts] = useState("");
   const key = ["stock", studio];
   const params = { path: { studio } };
-  const put = (stock: Stock) => queries.setQueryData(key, stock);
+  const device = (id: string) => ({ path: { studio, device_id: id } });
+  const put = (stock: Stock) => {
+    queries.setQueryData(key, stock);
+    void queries.invalidateQueries({ queryKey: ["stock-move", studio] });
+  };
   const root = `/api/studios/${studio}/stock`;
   return {
+    setPorts,
     stock: useQuery({
       queryKey: key,
       queryFn: () => dataOf(client.GET("/api/studios/{studio}/stock", { params })),
       staleTime: 0,
+    }),
+    /** The move over other ports than those there are. */
+    move: useQuery({
+      queryKey: ["stock-move", studio, ports],
+      enabled: ports !== "",
+      queryFn: async () => {
+        const query = { params: { ...params, query: { ports } } };
+        return (await dataOf(client.GET("/api/studios/{studio}/stock", query))).result.move;
+      },
+      retry: false,
+    }),
+    handOver: useMutation({
+      mutationFn: ({ id, ...body }: { id: string } & HandOver) =>
+        dataOf(
+          client.POST("/api/studios/{studio}/stock/{device_id}/hand-over", {
+            params: device(id),
+            body,
+          }),
+        ),
+      onSuccess: put,
+    }),
+    takeBack: useMutation({
+      mutationFn: ({ id, place }: { id: string; place: string }) =>
+        dataOf(
+          client.POST("/api/studios/{studio}/stock/{device_id}/return", {
+            params: device(id),
+            body: { place },
+          }),
+        ),
+      onSuccess: put,
+    }),
+    manifest: useMutation({
+      mutationFn: ({ id, file, material }: { id: string; file: File; material: string }) =>
+        sendFile<Stock>(`${root}/${id}/manifest`, file, { material }),
+      onSuccess: put,
     }),
     addQuick: useMutation({
       mutationFn: (text: string) =>
@@ -24,7 +74,7 @@ export function useStock(studio: string) {
       mutationFn: ({ id, changes }: { id: string; changes: Record<string, unknown> }) =>
         dataOf(
           client.PATCH("/api/studios/{studio}/stock/{device_id}", {
-            params: { path: { studio, device_id: id } },
+            params: device(id),
             body: { changes },
           }),
         ),
@@ -34,7 +84,7 @@ export function useStock(studio: string) {
       mutationFn: (id: string) =>
         dataOf(
           client.DELETE("/api/studios/{studio}/stock/{device_id}", {
-            params: { path: { studio, device_id: id } },
+            params: device(id),
           }),
         ),
       onSuccess: put,

@@ -1,0 +1,169 @@
+import { useState, type SubmitEvent } from "react";
+
+import type { Device } from "../../api/client";
+import { FileDrop } from "../../kit/FileDrop";
+import { dateText, sizeText } from "../../kit/format";
+import { factsOf, type FieldName } from "../../kit/quantity";
+import { onlyHere } from "./shelf";
+import type { StockTools } from "./useStock";
+
+type Put = (changes: Record<string, unknown>) => void;
+type Holding = NonNullable<Device["holdings"]>[number];
+
+/** What lies on the device; typed as a name and a size with its unit. */
+export function Holdings({
+  device,
+  sole,
+  mayWrite,
+  put,
+  tools,
+}: {
+  device: Device;
+  sole: Set<string>;
+  mayWrite: boolean;
+  put: Put;
+  tools: StockTools;
+}) {
+  const holdings = device.holdings ?? [];
+  const replace = (old: Holding, changes: Partial<Holding> | null) =>
+    put({
+      holdings: holdings.flatMap((h) => (h !== old ? [h] : changes ? [{ ...h, ...changes }] : [])),
+    });
+  const add = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const names = ["material", "bytes", "worth", "role"];
+    put({
+      holdings: [...holdings, Object.fromEntries(names.map((name) => [name, form.get(name)]))],
+    });
+    event.currentTarget.reset();
+  };
+  return (
+    <>
+      <h3 className="mt-5">Holds</h3>
+      <ul>
+        {holdings.map((holding) => (
+          <li key={holding.material} className="border-b border-base-300 py-1">
+            <span className="flex justify-between gap-3">
+              <span>
+                {holding.material}{" "}
+                {sole.has(holding.material) && <b className="font-semibold">{onlyHere(device)}</b>}
+              </span>
+              <span className="whitespace-nowrap">
+                {sizeText(holding.bytes)}{" "}
+                {mayWrite && (
+                  <button
+                    type="button"
+                    className="text-button"
+                    onClick={() => replace(holding, null)}
+                  >
+                    <span aria-hidden="true">✕</span>
+                    <span className="sr-only">Remove {holding.material}</span>
+                  </button>
+                )}
+              </span>
+            </span>
+            <span className="faint flex justify-between gap-3 text-sm">
+              <span>
+                {holding.worth}
+                {holding.role === "unsaid" ? "" : `, ${holding.role}`}, read back{" "}
+                {holding.read_back_on ? dateText(holding.read_back_on) : "never"}
+              </span>
+              {mayWrite && (
+                <button
+                  type="button"
+                  className="text-button"
+                  onClick={() =>
+                    replace(holding, { read_back_on: new Date().toLocaleDateString("en-CA") })
+                  }
+                >
+                  Read back today
+                  <span className="sr-only">: {holding.material}</span>
+                </button>
+              )}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {mayWrite && (
+        <form className="mt-2 flex flex-wrap gap-2" onSubmit={add}>
+          <input
+            name="material"
+            className="field w-36 grow"
+            aria-label="Material"
+            placeholder="Project or shoot"
+            required
+            maxLength={80}
+          />
+          <input
+            name="bytes"
+            className="field w-24"
+            aria-label="Size of the material"
+            placeholder="1.2TB"
+            required
+          />
+          <Choice field="Holding.worth" name="worth" />
+          <Choice field="Holding.role" name="role" />
+          <button type="submit" className="plain-button">
+            Add
+          </button>
+        </form>
+      )}
+      {mayWrite && holdings.length > 0 && <Checksums device={device} tools={tools} />}
+    </>
+  );
+}
+
+function Choice({ field, name }: { field: FieldName; name: string }) {
+  const facts = factsOf(field);
+  return (
+    <select
+      name={name}
+      className="field"
+      aria-label={facts.label}
+      defaultValue={String(facts.default)}
+    >
+      {(facts.choices ?? []).map((choice) => (
+        <option key={choice}>{choice}</option>
+      ))}
+    </select>
+  );
+}
+
+/** A checksum manifest of one material: it tells copies whatever they are called, and that it was read. */
+function Checksums({ device, tools }: { device: Device; tools: StockTools }) {
+  const materials = (device.holdings ?? []).map((h) => h.material);
+  const [chosen, setChosen] = useState("");
+  const material = materials.includes(chosen) ? chosen : (materials[0] ?? "");
+  const { manifest } = tools;
+  return (
+    <>
+      <h3 className="mt-5 mb-1">Checksums</h3>
+      <label className="row">
+        <span>Made over</span>
+        <select
+          className="field max-w-44"
+          value={material}
+          onChange={(event) => setChosen(event.target.value)}
+        >
+          {materials.map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+        <span />
+      </label>
+      <FileDrop
+        accept=".txt,.md5,.sha256,.sha1,.sha512,text/plain"
+        onFile={(file) => manifest.mutate({ id: device.id, file, material })}
+      >
+        Drop what sha256sum or md5sum printed for it, or choose the file:
+      </FileDrop>
+      {manifest.isSuccess && <p role="status">Taken over: read back today.</p>}
+      {manifest.isError && (
+        <p className="problem" role="alert">
+          {manifest.error.message}
+        </p>
+      )}
+    </>
+  );
+}
