@@ -49,6 +49,14 @@ def main() -> int:
         page.get_by_role("link", name="Stock").click()
         page.get_by_role("heading", name="Rescue first").wait_for()
         shoot(page, "stock")
+        page.get_by_label("Which drive is it on?").fill("puffin")
+        page.get_by_role("region", name="Where it is").wait_for()
+        page.get_by_role("button", name="Bag 7").first.click()
+        page.get_by_role("heading", name="What was done").or_(
+            page.get_by_role("heading", name="Handed over")
+        ).first.wait_for()
+        shoot(page, "stock-search")
+        page.keyboard.press("Escape")
         page.get_by_role("link", name="Plans").click()
         page.get_by_role("link", name="Tern & Tide").click()
         for stage in ("Brief", "Wiring", "Tiers"):

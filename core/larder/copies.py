@@ -183,11 +183,13 @@ def groups_of(items: tuple[StockItem, ...], matches: tuple[Match, ...] = ()) -> 
         # A pair with nothing in common belongs to a group only where its names put it there.
         if lead(pair[0][1]) == lead(pair[1][1]):
             told[lead(pair[0][1])][pair] = common
-    groups = [
-        Group(tuple(sorted(found, key=lambda c: (-c.bytes, c.item.id, c.material))), told[key])
-        for key, found in members.items()
-    ]
+    groups = [Group(tuple(sorted(found, key=_order)), told[key]) for key, found in members.items()]
     return sorted(groups, key=lambda g: key_of(g.name))
+
+
+def _order(copy: Copy) -> tuple[int, bool, str, str, str]:
+    """The fullest first, of equals the main one."""
+    return -copy.bytes, copy.role != "main", copy.item.label, copy.item.id, copy.material
 
 
 def _shares(matches: tuple[Match, ...], copies: dict[tuple[str, str], Copy]) -> Shares:

@@ -151,7 +151,7 @@ class Labels(unittest.TestCase):
         self.assertEqual([step.label for step in result.rescue], ["Puffins main"])
         kittiwakes = groups_of(items)[0]
         self.assertEqual(
-            (kittiwakes.evidence, [c.role for c in kittiwakes.copies]), ("label", ["backup", "main"])
+            (kittiwakes.evidence, [c.role for c in kittiwakes.copies]), ("label", ["main", "backup"])
         )
 
     def test_a_part_copy_leaves_the_rest_alone_and_a_read_back_grows_stale(self) -> None:

@@ -126,6 +126,13 @@ class Findings(unittest.TestCase):
     def test_tb_tib_surprise(self) -> None:
         self.cleared_by_its_remedy(demo("tern-and-tide"), "tb-tib-surprise")
 
+    def test_sole_copies_in_the_stock_are_a_finding_until_they_are_copied(self) -> None:
+        held = {"unique_bytes": 9 * 10**12, "sole_bytes": 4 * 10**12, "sole_device_count": 2}
+        bundle = changed(demo("tern-and-tide"), **{f"facts__stock__{k}": v for k, v in held.items()})
+        finding = next(f for f in evaluate(bundle).findings if f.id == "sole-copies-on-one-drive")
+        self.assertEqual([e.value for e in finding.evidence], [4 * 10**12, 2, 9 * 10**12])
+        self.assertNotIn(finding.id, ids(evaluate(changed(bundle, facts__stock__sole_bytes=0))))
+
     def test_an_accepted_finding_keeps_its_reason(self) -> None:
         acceptance = {"id": "tb-tib-surprise", "reason": "everyone here knows"}
         patch = (Operation(op="add", path="plan/acceptances", value=acceptance),)

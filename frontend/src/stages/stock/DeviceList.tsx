@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { Device, DeviceResult } from "../../api/client";
 import { sizeText } from "../../kit/format";
@@ -8,7 +8,7 @@ import { HEALTH_MARKS } from "./ShelfDrawing";
 const PAGE = 50;
 
 /** The devices as a table, a page at a time. */
-export function DeviceList({
+export const DeviceList = memo(function DeviceList({
   devices,
   results,
   onOpen,
@@ -95,7 +95,7 @@ export function DeviceList({
       )}
     </>
   );
-}
+});
 
 const boxText = (box: Device): string =>
   [box.ports, box.bays ? `${box.bays} bays` : ""].filter(Boolean).join(", ");

@@ -85,10 +85,11 @@ export function HandOver({ device, tools }: { device: Device; tools: StockTools 
               type="checkbox"
               defaultChecked={device.is_encrypted}
             />
-            <button type="submit" className="plain-button">
-              Hand over
-            </button>
+            <span />
           </div>
+          <button type="submit" className="plain-button mt-1">
+            Hand over
+          </button>
         </form>
       )}
       {failure && (

@@ -1,3 +1,5 @@
+import { memo } from "react";
+
 import type { Device, DeviceResult } from "../../api/client";
 import { sizeText } from "../../kit/format";
 import { Hatches } from "../../kit/patterns";
@@ -6,7 +8,7 @@ import { shelves } from "./shelf";
 const WIDTH = 720;
 const BLOCK = 34;
 const TITLE = 20;
-const MOST_DRAWN = 150;
+const MOST_DRAWN = 100;
 export const HEALTH_MARKS: Record<DeviceResult["health"], string> = {
   sound: "○",
   old: "◐",
@@ -15,7 +17,7 @@ export const HEALTH_MARKS: Record<DeviceResult["health"], string> = {
 };
 
 /** The elevation of places as shelves: a block as wide as its TB, filled to its use, sole copies notched. */
-export function ShelfDrawing({
+export const ShelfDrawing = memo(function ShelfDrawing({
   devices,
   results,
 }: {
@@ -91,4 +93,4 @@ export function ShelfDrawing({
       </p>
     </>
   );
-}
+});

@@ -1,8 +1,11 @@
+import { memo } from "react";
+
 import type { Device, Material } from "../../api/client";
 import { dateText, sizeText } from "../../kit/format";
 import { onlyHere } from "./shelf";
 
 const SHOWN = 4;
+const COPIES_SHOWN = 12;
 const EVIDENCE: Record<Material["evidence"], string> = {
   name: "told by the same name",
   label: "told by main and backup labels",
@@ -10,7 +13,7 @@ const EVIDENCE: Record<Material["evidence"], string> = {
 };
 
 /** Which drive is it on: every copy of the material asked for, with box, place, holder and last read-back. */
-export function Where({
+export const Where = memo(function Where({
   materials,
   devices,
   onOpen,
@@ -46,7 +49,7 @@ export function Where({
               </tr>
             </thead>
             <tbody>
-              {material.copies.map((copy) => (
+              {material.copies.slice(0, COPIES_SHOWN).map((copy) => (
                 <tr key={`${copy.device_id} ${copy.material}`}>
                   <td>
                     <button
@@ -76,6 +79,9 @@ export function Where({
               ))}
             </tbody>
           </table>
+          {material.copies.length > COPIES_SHOWN && (
+            <p className="faint text-sm">and {material.copies.length - COPIES_SHOWN} more copies</p>
+          )}
         </div>
       ))}
       {materials.length > SHOWN && (
@@ -85,7 +91,7 @@ export function Where({
       )}
     </section>
   );
-}
+});
 
 /** "Hall box, Hall", "with the boat unit since 20 Nov 2026". */
 export function whereabouts(device: Device | undefined): string {

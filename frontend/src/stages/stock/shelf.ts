@@ -2,13 +2,10 @@
 
 import type { Device, Material } from "../../api/client";
 
-/** Devices of which every word is found in label, place, holder, serial or material. */
+/** Devices of which every word is found in label, box, place, holder, serial or material. */
 export function found(devices: readonly Device[], words: string): Device[] {
   const wanted = wordsOf(words);
-  if (!wanted.length) return [...devices];
-  return devices.filter((device) =>
-    hasAll([textOf(device), ...(device.holdings ?? []).map((h) => h.material)].join(" "), wanted),
-  );
+  return devices.filter((device) => hasAll(textOf(device) + materialText(device), wanted));
 }
 
 /** Material of which every word is found in its names, or with one of the devices it lies on. */
@@ -18,23 +15,37 @@ export function foundMaterials(
   words: string,
 ): Material[] {
   const wanted = wordsOf(words);
-  return materials.filter((material) =>
-    material.copies.some((copy) => {
+  return materials.filter((material) => {
+    const name = material.name.toLowerCase();
+    return material.copies.some((copy) => {
       const device = devices.get(copy.device_id);
-      return hasAll(`${material.name} ${copy.material} ${device ? textOf(device) : ""}`, wanted);
-    }),
-  );
+      return hasAll(
+        `${name} ${copy.material.toLowerCase()} ${device ? textOf(device) : ""}`,
+        wanted,
+      );
+    });
+  });
 }
 
 const wordsOf = (words: string): string[] => words.toLowerCase().split(/\s+/).filter(Boolean);
 
-const hasAll = (text: string, wanted: readonly string[]): boolean => {
-  const low = text.toLowerCase();
-  return wanted.every((word) => low.includes(word));
-};
+const hasAll = (text: string, wanted: readonly string[]): boolean =>
+  wanted.every((word) => text.includes(word));
 
-const textOf = (device: Device): string =>
-  [device.label, device.box, device.place, device.holder, device.serial, device.medium].join(" ");
+/** What is searched of a device, kept as long as the device is: a search is made at every key. */
+function kept(make: (device: Device) => string): (device: Device) => string {
+  const texts = new WeakMap<Device, string>();
+  return (device) => {
+    const known = texts.get(device);
+    if (known !== undefined) return known;
+    const text = make(device).toLowerCase();
+    texts.set(device, text);
+    return text;
+  };
+}
+
+const textOf = kept((d) => [d.label, d.box, d.place, d.holder, d.serial, d.medium, ""].join(" "));
+const materialText = kept((d) => (d.holdings ?? []).map((h) => h.material).join(" "));
 
 export interface Block {
   device: Device;
