@@ -30,6 +30,7 @@ def openapi() -> dict[str, Any]:
 
 def texts() -> dict[Path, str]:
     """Every generated file and its text."""
+    from larder.formats import PUBLISHED_CLASSES
     from larder.glossary import bundle_schema, fields
     from larder.layout import LAYOUTS
 
@@ -42,6 +43,7 @@ def texts() -> dict[Path, str]:
         GENERATED / "api.d.ts": _types(schema),
         GENERATED / "fields.json": _text(fields()),
         GENERATED / "layouts.json": _text(layouts),
+        GENERATED / "published.json": _text([each.model_dump() for each in PUBLISHED_CLASSES]),
         ROOT / "docs" / "bundle.schema.json": _text(bundle_schema()),
     }
 

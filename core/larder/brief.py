@@ -1,40 +1,51 @@
-"""Stage *Brief*: what the seats ask at once, and what piles up until the horizon."""
+"""Stage *Brief*: what the seats ask at once, and what piles up until the horizon.
+
+The load is a distribution for every part of the day; what is sized stands on the busiest part. Space is
+:mod:`larder.need`'s.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from datetime import date
-from fractions import Fraction
 from functools import lru_cache
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict
 
-from .bundle import Brief, Catalogue, ComputedFormat, FootageSeat, Format, MeasuredFormat, Seat
+from .bundle import Brief, Catalogue, Seat
+from .day_parts import WHOLE_DAY, DayPart, service_rates
 from .demand import Load, SeatClass, joint_load
+from .formats import MeasuredFormat, rates_of
 from .house_rules import HouseRules
-from .media import format_rate
+from .need import CalendarResult, IngestResult, NeedPart, ingest_of, need_of
+from .remote import RemoteResult, RemoteSeat, remote_demand, remote_results
+from .results import Result
+from .seats import SeatDemand, demand_of
 
 DRAWN_BARS = 40
 """Bars of the load drawing: as many as can be told apart at its width."""
 
-
-class Result(BaseModel):
-    """Base of everything a stage answers: immutable, ready for the API and its types."""
-
-    model_config = ConfigDict(frozen=True)
+Rates = Mapping[str, tuple[float, float]]
 
 
 class FormatResult(Result):
-    """A format's rates, bytes/s; the peak is the mean where no peak was measured."""
+    """A format's rates, bytes/s; the peak is the mean where no peak was measured. Null: no spread known."""
 
     id: str
     name: str
     mean_bytes_per_s: float
     peak_bytes_per_s: float
+    low_bytes_per_s: float | None
+    high_bytes_per_s: float | None
 
 
 class SeatResult(Result):
-    """What one seat of a class asks at its peak, bytes/s."""
+    """What one seat of a class asks at its peak, bytes/s; ``probability`` is that of the busiest part.
+
+    ``has_office_port``: it hangs on the office network with a port of its own; ``over_network``: what it
+    asks goes over the network at all.
+    """
 
     id: str
     name: str
@@ -42,6 +53,11 @@ class SeatResult(Result):
     probability: float
     read_bytes_per_s: float
     write_bytes_per_s: float
+    archive_bytes_per_s: float
+    files_per_s: float
+    streams: int
+    has_office_port: bool
+    over_network: bool
 
     @property
     def asked_bytes_per_s(self) -> float:
@@ -57,8 +73,12 @@ class LoadBar(Result):
 
 
 class LoadResult(Result):
-    """The joint demand in one direction; ``sized_bytes_per_s`` is what hops are held against."""
+    """The joint demand in one direction on its busiest part of the day.
 
+    ``sized_bytes_per_s`` is what hops are held against.
+    """
+
+    part_id: str
     mean_bytes_per_s: float
     p95_bytes_per_s: float
     p99_bytes_per_s: float
@@ -67,11 +87,14 @@ class LoadResult(Result):
     error_bound_bytes_per_s: float
 
 
-class NeedPart(Result):
-    """One part of the space needed at the horizon; the parts sum to the need."""
+class PartResult(Result):
+    """A part of the day and the load in it, both directions together."""
 
-    step: str
-    bytes: int
+    id: str
+    name: str
+    hours: float
+    mean_bytes_per_s: float
+    sized_bytes_per_s: float
 
 
 class BriefResult(Result):
@@ -79,96 +102,214 @@ class BriefResult(Result):
 
     formats: tuple[FormatResult, ...]
     seats: tuple[SeatResult, ...]
+    parts: tuple[PartResult, ...]
     read: LoadResult
     write: LoadResult
     both: LoadResult
+    network_read: LoadResult
+    network_write: LoadResult
+    archive: LoadResult
     bars: tuple[LoadBar, ...]
     streams_at_once: int
+    common_peak_probability: float
     weeks: float
+    fullest_on: date
     footage_bytes_per_week: int
     growth_bytes_per_week: int
+    working_set_bytes: int
     need_bytes: int
     need_parts: tuple[NeedPart, ...]
+    calendar: CalendarResult
+    ingest: IngestResult
+    remote: tuple[RemoteResult, ...]
 
 
-def rates_of(media: Format) -> tuple[float, float]:
-    """(mean, peak) bytes/s of a format. Space stands on the mean, speed on the peak."""
-    if isinstance(media, MeasuredFormat):
-        return media.mean_bytes_per_s, media.peak_bytes_per_s or media.mean_bytes_per_s
-    if isinstance(media, ComputedFormat):
-        rate = format_rate(
-            media.width,
-            media.height,
-            Fraction(str(media.fps)),
-            media.sampling,
-            media.bits,
-            Fraction(str(media.ratio)),
-            media.packing,
-        ).bytes_per_s
-        return rate, rate
-    return media.bytes_per_s, media.bytes_per_s
+@dataclass(frozen=True)
+class _Asking:
+    """A seat class or a service: what one of it asks, and its odds in every part of the day."""
+
+    name: str
+    count: int
+    demand: SeatDemand
+    odds: Mapping[str, float]
+    over_network: bool
+
+    def classes(self, part: str, rate: Callable[[SeatDemand], float]) -> SeatClass:
+        return SeatClass(self.name, self.count, rate(self.demand), self.odds.get(part, 0.0))
 
 
 @lru_cache(maxsize=64)
 def brief_stage(brief: Brief, catalogue: Catalogue, rules: HouseRules, as_of: date) -> BriefResult:
     """Load and need of a brief; memoised on exactly what it reads."""
     rates = {f.id: rates_of(f) for f in catalogue.formats}
-    seats = tuple(_seat(s, rates) for s in brief.seats)
-    read, write, both = (
-        joint_load(classes, rules.common_peak_probability)
-        for classes in (
-            tuple(SeatClass(s.name, s.count, s.read_bytes_per_s, s.probability) for s in seats),
-            tuple(SeatClass(s.name, s.count, s.write_bytes_per_s, s.probability) for s in seats),
-            tuple(SeatClass(s.name, s.count, s.asked_bytes_per_s, s.probability) for s in seats),
-        )
+    parts = brief.day_parts or (WHOLE_DAY,)
+    demands = {seat.id: _demand(seat, rates, brief) for seat in brief.seats}
+    asking = _asking(brief, demands, parts)
+    common = brief.common_peak_probability
+    loads = _Loads(
+        asking,
+        parts,
+        rules.common_peak_probability if common is None else common,
+        rules.sized_on_percentile / 100,
     )
-    level = rules.sized_on_percentile / 100
-    parts, weeks, footage, growth = _need(brief, rates, as_of)
+    both, part = loads.busiest(_both)
+    need = need_of(brief, rates, as_of)
     return BriefResult(
         formats=tuple(
             FormatResult(
-                id=f.id, name=f.name, mean_bytes_per_s=rates[f.id][0], peak_bytes_per_s=rates[f.id][1]
+                id=f.id,
+                name=f.name,
+                mean_bytes_per_s=rates[f.id][0],
+                peak_bytes_per_s=rates[f.id][1],
+                low_bytes_per_s=f.low_bytes_per_s if isinstance(f, MeasuredFormat) else None,
+                high_bytes_per_s=f.high_bytes_per_s if isinstance(f, MeasuredFormat) else None,
             )
             for f in catalogue.formats
         ),
-        seats=seats,
-        read=_load(read, level),
-        write=_load(write, level),
-        both=_load(both, level),
+        seats=tuple(_seat(seat, demands[seat.id], part.id) for seat in brief.seats),
+        parts=tuple(loads.part_result(p) for p in parts),
+        read=loads.result(_read),
+        write=loads.result(_write),
+        both=loads.result(_both),
+        network_read=loads.result(_read, network_only=True),
+        network_write=loads.result(_write, network_only=True),
+        archive=loads.result(lambda d: d.archive_bytes_per_s),
         bars=_bars(both),
-        streams_at_once=_streams(brief, rules, level),
-        weeks=weeks,
-        footage_bytes_per_week=footage,
-        growth_bytes_per_week=growth,
-        need_bytes=sum(p.bytes for p in parts),
-        need_parts=parts,
+        streams_at_once=loads.streams(part),
+        common_peak_probability=loads.common,
+        weeks=need.weeks,
+        fullest_on=need.fullest_on,
+        footage_bytes_per_week=round(need.footage_bytes_per_week),
+        growth_bytes_per_week=round(need.growth_bytes_per_week),
+        working_set_bytes=round(need.working_set_bytes),
+        need_bytes=sum(p.bytes for p in need.parts),
+        need_parts=need.parts,
+        calendar=need.calendar,
+        ingest=ingest_of(brief, rates, as_of),
+        remote=remote_results(
+            [s for s in brief.seats if isinstance(s, RemoteSeat)], rates, brief.limits.line
+        ),
     )
 
 
-def _seat(seat: Seat, rates: dict[str, tuple[float, float]]) -> SeatResult:
-    if isinstance(seat, FootageSeat):
-        asked = seat.streams * rates[seat.format_id][1]
-    else:
-        asked = seat.image_bytes * seat.images_per_s
-    writes = isinstance(seat, FootageSeat) and seat.direction == "write"
+def _read(demand: SeatDemand) -> float:
+    return demand.read_bytes_per_s
+
+
+def _write(demand: SeatDemand) -> float:
+    return demand.write_bytes_per_s
+
+
+def _both(demand: SeatDemand) -> float:
+    return demand.read_bytes_per_s + demand.write_bytes_per_s
+
+
+def _demand(seat: Seat, rates: Rates, brief: Brief) -> SeatDemand:
+    if isinstance(seat, RemoteSeat):
+        return remote_demand(seat, rates, brief.limits.line)
+    return demand_of(seat, rates)
+
+
+def _asking(
+    brief: Brief, demands: Mapping[str, SeatDemand], parts: tuple[DayPart, ...]
+) -> tuple[_Asking, ...]:
+    seats = tuple(
+        _Asking(
+            seat.name,
+            seat.count,
+            demands[seat.id],
+            {part.id: _odds(seat, part.id) for part in parts},
+            over_network=not _is_inside(seat),
+        )
+        for seat in brief.seats
+    )
+    services = []
+    for service in brief.services:
+        for part in parts:
+            read, write = service_rates(service, part, parts)
+            if read or write:
+                # Its rate differs by part: it asks in this one only, and there all the time.
+                demand = SeatDemand(read, write, streams=1)
+                services.append(_Asking(service.name, 1, demand, {part.id: 1.0}, over_network=True))
+    return seats + tuple(services)
+
+
+def _odds(seat: Seat, part_id: str) -> float:
+    return next((odds.probability for odds in seat.at_peak if odds.id == part_id), seat.probability)
+
+
+def _is_inside(seat: Seat) -> bool:
+    return not isinstance(seat, RemoteSeat) and seat.seated == "inside"
+
+
+class _Loads:
+    """The joint loads of all parts of the day, each direction sized on its own busiest part."""
+
+    def __init__(
+        self, asking: tuple[_Asking, ...], parts: tuple[DayPart, ...], common: float, level: float
+    ) -> None:
+        self.asking, self.parts, self.common, self.level = asking, parts, common, level
+
+    def load(self, part: DayPart, rate: Callable[[SeatDemand], float], *, network_only: bool = False) -> Load:
+        classes = tuple(
+            a.classes(part.id, rate)
+            for a in self.asking
+            if (a.over_network or not network_only) and part.id in a.odds
+        )
+        return joint_load(classes, self.common)
+
+    def busiest(
+        self, rate: Callable[[SeatDemand], float], *, network_only: bool = False
+    ) -> tuple[Load, DayPart]:
+        """The part with the highest load at the percentile, of equals the one with the higher mean."""
+        loads = [(self.load(part, rate, network_only=network_only), part) for part in self.parts]
+        return max(loads, key=lambda pair: (pair[0].quantile(self.level), pair[0].mean_bytes_per_s))
+
+    def result(self, rate: Callable[[SeatDemand], float], *, network_only: bool = False) -> LoadResult:
+        load, part = self.busiest(rate, network_only=network_only)
+        return LoadResult(
+            part_id=part.id,
+            mean_bytes_per_s=load.mean_bytes_per_s,
+            p95_bytes_per_s=load.quantile(0.95),
+            p99_bytes_per_s=load.quantile(0.99),
+            max_bytes_per_s=load.max_bytes_per_s,
+            sized_bytes_per_s=load.quantile(self.level),
+            error_bound_bytes_per_s=load.error_bound_bytes_per_s,
+        )
+
+    def part_result(self, part: DayPart) -> PartResult:
+        load = self.load(part, _both)
+        return PartResult(
+            id=part.id,
+            name=part.name,
+            hours=part.hours,
+            mean_bytes_per_s=load.mean_bytes_per_s,
+            sized_bytes_per_s=load.quantile(self.level),
+        )
+
+    def streams(self, part: DayPart) -> int:
+        """Sequential streams that run at once at the percentile, at least 1.
+
+        Counted on the scale of the rates' grid, so that a large brief stays exact.
+        """
+        load = self.load(part, lambda demand: demand.streams * 1e6)
+        return max(1, round(load.quantile(self.level) / 1e6))
+
+
+def _seat(seat: Seat, demand: SeatDemand, part_id: str) -> SeatResult:
+    inside = _is_inside(seat)
     return SeatResult(
         id=seat.id,
         name=seat.name,
         count=seat.count,
-        probability=seat.probability,
-        read_bytes_per_s=0.0 if writes else asked,
-        write_bytes_per_s=asked if writes else 0.0,
-    )
-
-
-def _load(load: Load, level: float) -> LoadResult:
-    return LoadResult(
-        mean_bytes_per_s=load.mean_bytes_per_s,
-        p95_bytes_per_s=load.quantile(0.95),
-        p99_bytes_per_s=load.quantile(0.99),
-        max_bytes_per_s=load.max_bytes_per_s,
-        sized_bytes_per_s=load.quantile(level),
-        error_bound_bytes_per_s=load.error_bound_bytes_per_s,
+        probability=_odds(seat, part_id),
+        read_bytes_per_s=demand.read_bytes_per_s,
+        write_bytes_per_s=demand.write_bytes_per_s,
+        archive_bytes_per_s=demand.archive_bytes_per_s,
+        files_per_s=demand.files_per_s,
+        streams=demand.streams,
+        has_office_port=not inside and not (isinstance(seat, RemoteSeat) and seat.way != "remote control"),
+        over_network=not inside,
     )
 
 
@@ -183,40 +324,3 @@ def _bars(load: Load) -> tuple[LoadBar, ...]:
         LoadBar(from_bytes_per_s=low, to_bytes_per_s=high, probability=odd)
         for low, high, odd in zip(edges[:-1].tolist(), edges[1:].tolist(), odds.tolist(), strict=True)
     )
-
-
-def _streams(brief: Brief, rules: HouseRules, level: float) -> int:
-    """Sequential streams that run at once at the percentile the plan is sized on, at least 1.
-
-    A photo seat counts as one stream.
-    """
-    classes = tuple(
-        SeatClass(s.name, s.count, float(s.streams if isinstance(s, FootageSeat) else 1), s.probability)
-        for s in brief.seats
-    )
-    # Streams are counted on the scale of the rates' grid, so that a large brief stays exact.
-    scaled = tuple(SeatClass(c.name, c.count, c.bytes_per_s * 1e6, c.probability) for c in classes)
-    return max(1, round(joint_load(scaled, rules.common_peak_probability).quantile(level) / 1e6))
-
-
-def _need(
-    brief: Brief, rates: dict[str, tuple[float, float]], as_of: date
-) -> tuple[tuple[NeedPart, ...], float, int, int]:
-    """Space needed at the horizon, part by part; also the weeks, and footage and growth a week.
-
-    kept today + Σ weeks (footage × kept × (1 + proxies + previews) + stills + exports) + other
-    services, in bytes.
-    """
-    weeks = max((brief.horizon_date - as_of).days, 0) / 7
-    footage = sum(s.hours_per_week * 3600 * rates[s.format_id][0] * s.kept_ratio for s in brief.shoots)
-    weekly = {
-        "footage": footage,
-        "proxies": footage * brief.proxy_ratio,
-        "previews": footage * brief.preview_ratio,
-        "stills": float(brief.stills_bytes_per_week),
-        "exports": float(brief.exports_bytes_per_week),
-    }
-    parts = [NeedPart(step="kept_today", bytes=brief.kept_today_bytes)]
-    parts += [NeedPart(step=step, bytes=round(rate * weeks)) for step, rate in weekly.items()]
-    parts.append(NeedPart(step="other_services", bytes=brief.other_services_bytes))
-    return tuple(parts), weeks, round(footage), round(sum(weekly.values()))

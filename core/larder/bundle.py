@@ -12,10 +12,10 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from .capacity import Capacity, pool_capacity
+from .day_parts import DayPart, Service
 from .errors import Refused
 from .fields import (
     Amount,
-    BytesPerS,
     Currency,
     DistinctIds,
     DriveBytes,
@@ -30,86 +30,24 @@ from .fields import (
     Value,
     labelled,
 )
+from .formats import Format
 from .house_rules import HouseRules
 from .layout import parse_layout
-from .media import format_rate
+from .limits import Limits
+from .remote import RemoteSeat
+from .seats import FootageSeat, IngestSeat, PhotoSeat
+from .shooting_calendar import Production
 from .units import parse_drives
 
 SCHEMA_VERSION = "grand-larder/bundle/1"
 
 
-class ClassFormat(Item):
-    """Footage by the published target rate of an open standard."""
-
-    kind: Literal["class"]
-    name: Annotated[Name, labelled("Format")]
-    bytes_per_s: Annotated[BytesPerS, labelled("Rate", "Mb/s", 5)]
-
-
-class ComputedFormat(Item):
-    """Footage by its geometry; :func:`larder.media.format_rate` gives its rate."""
-
-    kind: Literal["computed"]
-    name: Annotated[Name, labelled("Format")]
-    width: Annotated[int, Field(ge=1, le=65_536), labelled("Width", "px", 16)]
-    height: Annotated[int, Field(ge=1, le=65_536), labelled("Height", "px", 16)]
-    fps: Annotated[Number, Field(gt=0, le=10_000), labelled("Frames per second", "fps", 1)]
-    sampling: Annotated[Literal["420", "422", "444", "4444", "bayer"], labelled("Sampling")]
-    bits: Annotated[int, Field(ge=1, le=32), labelled("Bits per sample", "bit", 2)]
-    ratio: Annotated[Number, Field(ge=1, le=1000), labelled("Compression", ": 1", 0.5)] = 1.0
-    packing: Annotated[Literal["none", "rgb32", "v16per6"], labelled("Packing")] = "none"
-
-    @model_validator(mode="after")
-    def _packing_fits(self) -> ComputedFormat:
-        format_rate(self.width, self.height, 1, self.sampling, self.bits, packing=self.packing)  # type: ignore[arg-type]
-        return self
-
-
-class MeasuredFormat(Item):
-    """The studio's own footage, as ffprobe measured it."""
-
-    kind: Literal["measured"]
-    name: Annotated[Name, labelled("Format")]
-    mean_bytes_per_s: Annotated[BytesPerS, labelled("Mean rate", "Mb/s", 5)]
-    peak_bytes_per_s: Annotated[BytesPerS | None, labelled("Peak over a second", "Mb/s", 5)] = None
-    codec_class: Annotated[Name, labelled("Codec class")] = "other"
-    clip: Annotated[Note, labelled("Measured on")] = ""
-
-
-Format = Annotated[ClassFormat | ComputedFormat | MeasuredFormat, Field(discriminator="kind")]
-
-_Count = Annotated[int, Field(ge=0, le=1000), labelled("Seats")]
-_Probability = Annotated[Number, Field(ge=0, le=1), labelled("At peak", "", 0.05)]
-
-
-class FootageSeat(Item):
-    """Alike seats that play or write streams of one format."""
-
-    kind: Literal["footage"]
-    name: Annotated[Name, labelled("Seat")]
-    count: _Count = 1
-    direction: Annotated[Literal["read", "write"], labelled("Plays or writes")] = "read"
-    streams: Annotated[int, Field(ge=0, le=100), labelled("Streams")] = 1
-    format_id: Annotated[str, labelled("Format")]
-    probability: _Probability = 1.0
-
-
-class PhotoSeat(Item):
-    """Alike seats that go through raw pictures."""
-
-    kind: Literal["photo"]
-    name: Annotated[Name, labelled("Seat")]
-    count: _Count = 1
-    image_bytes: Annotated[SizeBytes, labelled("Raw size", "MB", 5)]
-    images_per_s: Annotated[Number, Field(ge=0, le=1000), labelled("Pictures per second", "/s", 0.5)]
-    probability: _Probability = 1.0
-
-
-Seat = Annotated[FootageSeat | PhotoSeat, Field(discriminator="kind")]
+Seat = Annotated[FootageSeat | PhotoSeat | IngestSeat | RemoteSeat, Field(discriminator="kind")]
+ProjectsLive = Literal["unsaid", "on the share", "on each workstation", "on a database server"]
 
 
 class Shoot(Item):
-    """What is shot in an average week, and how much of it is kept."""
+    """What is shot in an average week all the year round, and how much of it is kept."""
 
     name: Annotated[Name, labelled("Camera unit")]
     format_id: Annotated[str, labelled("Format")]
@@ -121,15 +59,55 @@ class Brief(Value):
     """Who works, what is shot, what may be spent and until when it must last."""
 
     seats: Annotated[tuple[Seat, ...], DistinctIds, Field(max_length=200)] = ()
+    day_parts: Annotated[tuple[DayPart, ...], DistinctIds, Field(max_length=12)] = ()
+    common_peak_probability: Annotated[
+        Number | None, Field(ge=0, le=1), labelled("All at peak together", "", 0.01)
+    ] = None
+    services: Annotated[tuple[Service, ...], DistinctIds, Field(max_length=100)] = ()
     shoots: Annotated[tuple[Shoot, ...], DistinctIds, Field(max_length=200)] = ()
+    productions: Annotated[tuple[Production, ...], DistinctIds, Field(max_length=200)] = ()
+    hot_weeks: Annotated[int, Field(ge=0, le=520), labelled("Stays hot for", "weeks", 1)] = 8
     stills_bytes_per_week: Annotated[SizeBytes, labelled("Stills a week", "GB", 10)] = 0
     exports_bytes_per_week: Annotated[SizeBytes, labelled("Exports a week", "GB", 10)] = 0
     proxy_ratio: Annotated[Number, Field(ge=0, le=5), labelled("Proxies, part of footage", "", 0.05)] = 0.0
     preview_ratio: Annotated[Number, Field(ge=0, le=5), labelled("Previews, part of footage", "", 0.05)] = 0.0
     kept_today_bytes: Annotated[SizeBytes, labelled("Kept today", "TB", 1)] = 0
     other_services_bytes: Annotated[SizeBytes, labelled("Other services", "TB", 1)] = 0
+    projects_live: Annotated[ProjectsLive, labelled("Project files and catalogues live")] = "unsaid"
+    projects_copied: Annotated[bool, labelled("They are in the copy plan")] = False
+    limits: Limits = Limits()
     budget: Annotated[Amount, labelled("Budget", "money", 100)]
     horizon_date: Annotated[date, labelled("Must last until")]
+
+    @model_validator(mode="after")
+    def _parts_exist(self) -> Brief:
+        """Odds and services name parts of the day that there are."""
+        known = {part.id for part in self.day_parts}
+        listed = ", ".join(sorted(known)) or "none yet: add a part of the day first"
+        for seat in self.seats:
+            for odds in seat.at_peak:
+                if odds.id not in known:
+                    raise Refused(
+                        f"seats/{seat.id}/at_peak", odds.id, f"the id of a part of the day ({listed})"
+                    )
+        for service in self.services:
+            if service.part_id and service.part_id not in known:
+                where = f"services/{service.id}/part_id"
+                raise Refused(where, service.part_id, f"empty or the id of a part of the day ({listed})")
+        return self
+
+    def formats_used(self) -> list[tuple[str, str]]:
+        """(path within the brief, format id) of everything that refers to a format."""
+        used = []
+        for seat in self.seats:
+            if isinstance(seat, FootageSeat | RemoteSeat):
+                used.append((f"seats/{seat.id}/format_id", seat.format_id))
+            if isinstance(seat, FootageSeat):
+                used += [
+                    (f"seats/{seat.id}/activities/{a.id}/format_id", a.format_id) for a in seat.activities
+                ]
+        used += [(f"shoots/{s.id}/format_id", s.format_id) for s in self.shoots]
+        return used + [(f"productions/{p.id}/format_id", p.format_id) for p in self.productions]
 
 
 class Pool(Item):
@@ -266,16 +244,12 @@ class Bundle(Value):
     @model_validator(mode="after")
     def _formats_exist(self) -> Bundle:
         known = {f.id for f in self.catalogue.formats}
-        brief = self.plan.brief
-        users = [
-            (f"plan/brief/seats/{s.id}/format_id", s.format_id)
-            for s in brief.seats
-            if isinstance(s, FootageSeat)
-        ] + [(f"plan/brief/shoots/{s.id}/format_id", s.format_id) for s in brief.shoots]
-        for where, format_id in users:
+        for where, format_id in self.plan.brief.formats_used():
             if format_id not in known:
                 listed = ", ".join(sorted(known)[:8]) or "none yet: add a format first"
-                raise Refused(where, format_id, f"the id of a format in the catalogue ({listed})")
+                raise Refused(
+                    f"plan/brief/{where}", format_id, f"the id of a format in the catalogue ({listed})"
+                )
         return self
 
     def document(self) -> dict[str, Any]:

@@ -7,7 +7,10 @@ classes' transforms, with the rounding bound stated.
 
 from __future__ import annotations
 
+import math
+from collections import defaultdict
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +21,7 @@ from .units import MB
 EXACT_COMBINATIONS = 4_096
 GRID_BYTES_PER_S = MB
 MOST_GRID_CELLS = 4_000_000
+FEW_SEATS = 60
 _ROUNDING = 1e-12
 """Slack on a cumulated probability, so that a level met exactly is met in floating point."""
 
@@ -45,13 +49,17 @@ class Load:
     max_bytes_per_s: float
     error_bound_bytes_per_s: float
 
+    @cached_property
+    def _cumulated(self) -> NDArray[np.float64]:
+        return np.cumsum(self.odds)
+
     def quantile(self, level: float) -> float:
         """Smallest x with P(X ≤ x) ≥ ``level`` (0 to 1), bytes/s."""
-        cumulated = np.cumsum(self.odds)
-        index = int(np.searchsorted(cumulated, level - _ROUNDING, side="left"))
+        index = int(np.searchsorted(self._cumulated, level - _ROUNDING, side="left"))
         return float(self.values[min(index, len(self.values) - 1)])
 
 
+@lru_cache(maxsize=512)
 def joint_load(seats: tuple[SeatClass, ...], common_probability: float = 0.0) -> Load:
     """The load of ``seats``; with ``common_probability`` all peak together.
 
@@ -76,25 +84,33 @@ def joint_load(seats: tuple[SeatClass, ...], common_probability: float = 0.0) ->
     )
 
 
-def _binomial(count: int, probability: float) -> NDArray[np.float64]:
-    """P(k of ``count`` seats are at their peak), k = 0 … count, by repeated convolution."""
+def _binomial(count: int, probability: float) -> list[float]:
+    """P(k of ``count`` seats are at their peak), k = 0 … count."""
+    if count <= FEW_SEATS:
+        rest = 1 - probability
+        return [math.comb(count, k) * probability**k * rest ** (count - k) for k in range(count + 1)]
+    # Binomial coefficients of many seats leave floating point; repeated convolution does not.
     odds = np.ones(1)
     for _ in range(count):
         odds = np.convolve(odds, (1 - probability, probability))
-    return odds
+    return [float(each) for each in odds]
 
 
 def _exact_sums(
     seats: list[SeatClass],
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], float]:
-    values, odds = np.zeros(1), np.ones(1)
+    """Every sum that can come about; a table of a few thousand is quicker filled than arrays are set up."""
+    sums = {0.0: 1.0}
     for seat in seats:
-        steps = np.arange(seat.count + 1) * seat.bytes_per_s
-        values = np.add.outer(values, steps).ravel()
-        odds = np.multiply.outer(odds, _binomial(seat.count, seat.probability)).ravel()
-        values, where = np.unique(values, return_inverse=True)
-        odds = np.bincount(where, weights=odds).astype(np.float64)
-    return values, odds, 0.0
+        chances = _binomial(seat.count, seat.probability)
+        busy = [(k * seat.bytes_per_s, odds) for k, odds in enumerate(chances)]
+        joint: dict[float, float] = defaultdict(float)
+        for value, odds in sums.items():
+            for more, chance in busy:
+                joint[value + more] += odds * chance
+        sums = joint
+    values = sorted(sums)
+    return np.array(values), np.array([sums[value] for value in values]), 0.0
 
 
 def _grid_sums(

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from .brief import BriefResult, Result, brief_stage
+from .brief import BriefResult, brief_stage
 from .bundle import Bundle, StockFacts
 from .findings import Figures, Finding, findings_of
+from .results import Result
 from .scales import MoneyResult, Scales, money_of, scales_of
 from .tiers import TiersResult, tiers_stage
 from .wiring import WiringResult, wiring_stage
@@ -27,6 +28,13 @@ class Evaluation(Result):
 @lru_cache(maxsize=64)
 def evaluate(bundle: Bundle) -> Evaluation:
     """Judge ``bundle``. Stages are memoised on what they read, so a nudge recomputes what it touches."""
+    stages = figures_alone(bundle)
+    figures = Figures(bundle, stages.brief, stages.tiers, stages.wiring)
+    return stages.model_copy(update={"findings": findings_of(figures)})
+
+
+def figures_alone(bundle: Bundle) -> Evaluation:
+    """The same without findings: for asking many plans for one figure."""
     brief = brief_stage(bundle.plan.brief, bundle.catalogue, bundle.house_rules, bundle.as_of)
     tiers = tiers_stage(bundle.plan.pools, brief.streams_at_once)
     wiring = wiring_stage(bundle.plan.wiring, brief, tiers)
@@ -38,5 +46,5 @@ def evaluate(bundle: Bundle) -> Evaluation:
         wiring=wiring,
         money=money,
         scales=scales_of(bundle.plan, bundle.house_rules, brief, tiers, wiring, money),
-        findings=findings_of(Figures(bundle, brief, tiers, wiring)),
+        findings=(),
     )

@@ -1,7 +1,7 @@
 """How a figure comes about: formula in words, inputs with values and units, source, and what moves it.
 
-Sensitivity is measured, not derived: every number of the plan is changed by 10 % down and up and the
-plan is evaluated anew.
+Sensitivity is measured, not derived: every number of the plan, its formats and its house rules is changed by
+10 % down and up and the plan is evaluated anew.
 """
 
 from __future__ import annotations
@@ -9,14 +9,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from .brief import Result
 from .bundle import Bundle
 from .document import Document, Operation, apply_patch
 from .errors import Refused, RefusedMany
-from .evaluation import Evaluation, evaluate
+from .evaluation import Evaluation, evaluate, figures_alone
 from .figures import Input, figures
 from .glossary import label_at
 from .reading import bundle_from
+from .results import Result
 
 CHANGE = 0.1
 MOVERS_SHOWN = 3
@@ -66,7 +66,12 @@ def explain(bundle: Bundle, figure_id: str) -> Explanation:
 def _movers(bundle: Bundle, read: Callable[[Evaluation], float | None]) -> tuple[Mover, ...]:
     document = bundle.document()
     found: list[tuple[float, Mover]] = []
-    for path, value in numbers_of(document["plan"], "plan"):
+    numbers = (
+        *numbers_of(document["plan"], "plan"),
+        *numbers_of(document["catalogue"], "catalogue"),
+        *numbers_of(document["house_rules"], "house_rules"),
+    )
+    for path, value in numbers:
         lower, higher = (_changed(document, path, value, read, sign * CHANGE) for sign in (-1, 1))
         present = [v for v in (lower, higher) if v is not None]
         spread = max(present) - min(present) if len(present) == 2 else 0.0
@@ -94,7 +99,7 @@ def _changed(
         new = value * (1 + change)
     patched = apply_patch(document, (Operation(op="set", path=path, value=new),))
     try:
-        return read(evaluate.__wrapped__(bundle_from(patched)))
+        return read(figures_alone(bundle_from(patched)))
     except (Refused, RefusedMany):
         return None
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from .brief import Result
 from .bundle import Bundle
 from .evaluation import Evaluation
+from .results import Result
 from .tiers import PoolResult
 from .wiring import HopResult
 
@@ -41,6 +41,7 @@ def figures(evaluation: Evaluation) -> dict[str, Figure]:
         "scales.money": _MONEY,
         "brief.load": _LOAD,
         "brief.growth": _GROWTH,
+        "brief.working-set": _WORKING_SET,
     }
     for i, pool in enumerate(evaluation.tiers.pools):
         table[f"tiers.{pool.id}.plannable"] = _plannable(i, pool)
@@ -81,7 +82,7 @@ _SPACE = Figure(
     title="Space",
     unit="ratio",
     formula="plannable bytes ÷ (kept today + weeks × (footage × kept × (1 + proxies + previews) "
-    "+ stills + exports) + other services)",
+    "+ stills + exports) + productions + services), on the fullest day until the horizon",
     source="Conservation of bytes; the fill limit is taken once, in plannable",
     read=lambda e: e.scales.space.ratio,
     inputs=_space_inputs,
@@ -131,7 +132,7 @@ def _load_inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
         yield Input(label=f"{seat.count} × {seat.name}", value=rate, unit="bytes_per_s")
         yield Input(label=f"{seat.name}: at peak", value=seat.probability, unit="probability")
     rules = b.house_rules
-    yield Input(label="All peak together", value=rules.common_peak_probability, unit="probability")
+    yield Input(label="All peak together", value=e.brief.common_peak_probability, unit="probability")
     yield Input(label="Sized on", value=rules.sized_on_percentile, unit="%")
 
 
@@ -146,9 +147,32 @@ _LOAD = Figure(
 )
 
 
+def _working_set_inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
+    brief = b.plan.brief
+    yield Input(label="Growth of the steady weeks stays hot for", value=brief.hot_weeks, unit="weeks")
+    yield Input(label="Productions hot at once", value=e.brief.calendar.hot_count_max, unit="count")
+    for production in e.brief.calendar.productions:
+        yield Input(label=f"{production.name}: footage in all", value=production.footage_bytes, unit="bytes")
+    yield Input(label="Proxies", value=brief.proxy_ratio, unit="of footage")
+    yield Input(label="Previews", value=brief.preview_ratio, unit="of footage")
+
+
+_WORKING_SET = Figure(
+    title="Working set",
+    unit="bytes",
+    formula="what the steady weeks bring while it stays hot, and the most that productions begun and "
+    "not yet archived hold together, proxies, previews and versions included",
+    source="Arithmetic on the calendar: a production is hot from its first day until it is archived",
+    read=lambda e: float(e.brief.working_set_bytes),
+    inputs=_working_set_inputs,
+)
+
+
 def _growth_inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
     brief = b.plan.brief
     rates = {f.id: f for f in e.brief.formats}
+    for production in e.brief.calendar.productions:
+        yield Input(label=f"{production.name}: footage in all", value=production.footage_bytes, unit="bytes")
     for shoot in brief.shoots:
         media = rates[shoot.format_id]
         yield Input(label=f"{shoot.name}: {media.name}", value=media.mean_bytes_per_s, unit="bytes_per_s")
@@ -163,7 +187,8 @@ def _growth_inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
 _GROWTH = Figure(
     title="Growth a week",
     unit="bytes",
-    formula="hours shot × mean rate × kept × (1 + proxies + previews) + stills + exports",
+    formula="hours shot × mean rate × kept × (1 + proxies + previews) + stills + exports, and what the "
+    "productions bring until the horizon, by the week",
     source="Arithmetic on the brief; mean rates, because space does not care for peaks",
     read=lambda e: float(e.brief.growth_bytes_per_week),
     inputs=_growth_inputs,

@@ -54,6 +54,10 @@ class HouseRules(BaseModel):
         int,
         Field(title="Read back every", ge=1, le=3650, json_schema_extra={"unit": "days", "step": 30}),
     ] = 365
+    remote_round_trip_ms_max: Annotated[
+        float,
+        Field(title="Round trip to work afar", ge=1, le=1000, json_schema_extra={"unit": "ms", "step": 5}),
+    ] = 50.0
 
 
 RULE_REASONS: dict[str, str] = {
@@ -67,4 +71,5 @@ RULE_REASONS: dict[str, str] = {
     "drive_hours_max": "Five years of running day and night.",
     "copy_size_tolerance_percent": "Copies of a shoot differ by rounding and sidecar files; more is a part.",
     "read_back_days_max": "A copy that nobody has read for a year is a hope, not a copy.",
+    "remote_round_trip_ms_max": "Beyond some 50 ms a picture follows the hand too late to cut by it.",
 }

@@ -10,9 +10,9 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 
-from .brief import Result
 from .device import INNER_TO_OUTER_RATIO
 from .path import parse_hop
+from .results import Result
 from .stock_item import StockItem
 from .throughput import SCALING_EXPONENT_LOW
 

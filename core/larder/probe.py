@@ -47,6 +47,7 @@ class Clip:
     mean_bytes_per_s: float | None
     peak_bytes_per_s: float | None
     video: tuple[VideoStream, ...]
+    is_still: bool = False
 
 
 @dataclass
@@ -70,13 +71,15 @@ def read_probe(stream: IO[bytes]) -> Clip:
     head = reading.format or {}
     size_bytes = _whole(head.get("size"), "size") if "size" in head else sum(reading.sizes)
     duration_s = _duration(head, reading.streams)
+    video = tuple(_video(reading.streams))
     return Clip(
         name=str(head.get("filename", "clip")).replace("\\", "/").rsplit("/", 1)[-1],
         duration_s=duration_s,
         bytes=size_bytes,
         mean_bytes_per_s=size_bytes / duration_s if duration_s else None,
         peak_bytes_per_s=_peak(reading),
-        video=tuple(_video(reading.streams)),
+        video=video,
+        is_still=_is_still(duration_s, video, len(reading.streams)),
     )
 
 
@@ -162,6 +165,13 @@ def _video(streams: list[dict[str, Any]]) -> Iterator[VideoStream]:
             height=_whole(stream.get("height", 0), "height"),
             fps=_fps(stream),
         )
+
+
+def _is_still(duration_s: float | None, video: tuple[VideoStream, ...], streams: int) -> bool:
+    """One picture and nothing else: ffprobe tells no duration for it, or that of a single frame."""
+    if len(video) != 1 or streams != 1:
+        return False
+    return duration_s is None or duration_s * (video[0].fps or 0.0) <= 1.001
 
 
 def _is_cover(stream: dict[str, Any]) -> bool:

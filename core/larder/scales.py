@@ -5,9 +5,10 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Literal
 
-from .brief import BriefResult, Result
+from .brief import BriefResult
 from .bundle import Plan
 from .house_rules import TIGHT_RATIO, HouseRules
+from .results import Result
 from .tiers import PoolResult, TiersResult
 from .wiring import WiringResult
 

@@ -10,11 +10,11 @@ from collections import Counter, defaultdict
 from datetime import date
 from functools import lru_cache
 
-from .brief import Result
 from .copies import WORTHS, Copy, Evidence, Group, Match, groups_of, unnamed_bytes
 from .drive_health import Health, Reuse, age_years, health_of, reuse_of, usual_sizes
 from .house_rules import HouseRules
 from .moving import MoveResult, move_of, ports_of
+from .results import Result
 from .stock_item import CopyRole, Holding, StockItem, Worth
 
 __all__ = ["Holding", "StockItem", "StockResult", "stock_stage"]

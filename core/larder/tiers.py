@@ -5,10 +5,10 @@ from __future__ import annotations
 from decimal import Decimal
 from functools import lru_cache
 
-from .brief import Result
 from .bundle import Pool, capacity_of
 from .device import INNER_TO_OUTER_RATIO, rate_at_fill
 from .layout import parse_layout
+from .results import Result
 from .throughput import Range, pool_throughput
 
 

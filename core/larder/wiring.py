@@ -10,9 +10,10 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Literal
 
-from .brief import BriefResult, Result
+from .brief import BriefResult
 from .bundle import WireHop, Wiring
 from .path import ethernet_link_bytes_per_s
+from .results import Result
 from .tiers import PoolResult, TiersResult
 
 Direction = Literal["read", "write", "both"]
@@ -70,9 +71,11 @@ def _held_against(
     hop: WireHop, link: float, brief: BriefResult, direction: Literal["read", "write"]
 ) -> HopResult:
     """The hop in one direction. One seat is one flow, and a flow never leaves its member link."""
-    asking = [(getattr(s, f"{direction}_bytes_per_s"), s) for s in brief.seats if s.count]
+    asking = [
+        (getattr(s, f"{direction}_bytes_per_s"), s) for s in brief.seats if s.count and s.has_office_port
+    ]
     busiest, seat = max(asking, key=lambda pair: pair[0], default=(0.0, None))
-    load = (brief.read if direction == "read" else brief.write).sized_bytes_per_s
+    load = (brief.network_read if direction == "read" else brief.network_write).sized_bytes_per_s
     flows = sum(s.count for rate, s in asking if rate > 0)
     shared = link * min(hop.links, max(flows, 1))
     one_seat = hop.serves == "seat" or (hop.links > 1 and _less(link, busiest, shared, load))

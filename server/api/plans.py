@@ -22,6 +22,7 @@ from larder.errors import Refused
 from larder.evaluation import Evaluation, evaluate
 from larder.explain import Explanation, explain
 from larder.fields import Name
+from larder.formats import Format, format_of_clips
 from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip, read_probe
 from larder.reading import LARGEST_BUNDLE_BYTES, bundle_from
 from larder.scales import Verdict
@@ -130,10 +131,11 @@ class RevisionRow(BaseModel):
     created_at: datetime
 
 
-class ClipOut(BaseModel):
-    """What ffprobe measured, ready to become a format."""
+class ClipsOut(BaseModel):
+    """What ffprobe measured, and the format that it makes; whoever takes it over gives it an id."""
 
-    clip: Clip
+    clips: list[Clip]
+    format: Format
 
 
 def _plan_out(scope: Scope, revision: Revision) -> dict[str, Any]:
@@ -205,13 +207,15 @@ def import_plan(
     return 201, _plan_out(scope, actions.revision_in(plan, 1))
 
 
-@router.post(f"{STUDIO}/probe", response={200: ClipOut, **_READ_ERRORS}, operation_id="probe_clip")
-def probe_clip(request: HttpRequest, studio: str, file: Annotated[UploadedFile, File()]) -> ClipOut:
-    """Read an ffprobe file; nothing is saved, the plan takes the figures as a format."""
+@router.post(f"{STUDIO}/probe", response={200: ClipsOut, **_READ_ERRORS}, operation_id="probe_clips")
+def probe_clips(request: HttpRequest, studio: str, file: Annotated[list[UploadedFile], File()]) -> ClipsOut:
+    """Read ffprobe files of one kind of clip; nothing is saved, the plan takes the figures as a format."""
     scope_of(request, studio, Role.TECHNICIAN)
-    if (file.size or 0) > LARGEST_PROBE_BYTES:
-        raise Refused("probe file", f"{file.size} bytes", PROBE_ACCEPTED)
-    return ClipOut(clip=read_probe(file.file))
+    size = sum(each.size or 0 for each in file)
+    if size > LARGEST_PROBE_BYTES:
+        raise Refused("probe file", f"{size} bytes", PROBE_ACCEPTED)
+    clips = [read_probe(each.file) for each in file]
+    return ClipsOut(clips=clips, format=format_of_clips(clips))
 
 
 @router.get(PLAN, response={200: PlanOut, **_READ_ERRORS}, operation_id="get_plan")

@@ -180,7 +180,7 @@ class Files(PlanCase):
 
     def test_a_probe_file_becomes_a_clip(self) -> None:
         raw = {"format": {"filename": "/x/gannets.mov", "size": "1000", "duration": "2.0"}, "streams": []}
-        clip = self.upload("/probe", json.dumps(raw).encode()).json()["clip"]
+        clip = self.upload("/probe", json.dumps(raw).encode()).json()["clips"][0]
         self.assertEqual((clip["name"], clip["mean_bytes_per_s"]), ("gannets.mov", 500.0))
         self.assertEqual(self.upload("/probe", b'{"jobs": []}').status_code, 422)
 

@@ -42,8 +42,11 @@ class Figures(unittest.TestCase):
         brief = self.bundle.plan.brief
         weeks = (brief.horizon_date - self.bundle.as_of).days / 7
         night = 4096 * 2160 * 12 / 8 / 8 * 25
-        footage = 3600 * (1.6 * 35e6 * 0.85 + 1.2 * 35e6 * 0.7 + 1.8 * night * 0.6)
-        need = 23e12 + 3e12 + weeks * (footage * 1.14 + 96e9 + 35e9)
+        units = 3600 * (1.6 * 35e6 * 0.85 + 1.2 * 35e6 * 0.7)
+        # Both productions are archived at the horizon: their previews are gone.
+        nights = 3600 * night * 0.6 * 2 * (6 * 5 * 1 + 7 * 4 * 1.2)
+        kept = 23e12 + 9 * 300e9 + 300e9
+        need = kept + weeks * (units * 1.14 + 96e9 + 35e9) + nights * 1.04 + 5 * 180e9
         self.assertAlmostEqual(self.answer.brief.need_bytes, need, delta=10)
         self.assertEqual(self.answer.brief.need_bytes, sum(p.bytes for p in self.answer.brief.need_parts))
 
@@ -65,7 +68,7 @@ class Figures(unittest.TestCase):
 
     def test_an_empty_brief_is_enough_and_not_a_fault(self) -> None:
         document = self.bundle.document()
-        document["plan"]["brief"] |= {"seats": [], "shoots": [], "kept_today_bytes": 0, "other_services_bytes": 0,
+        document["plan"]["brief"] |= {"seats": [], "shoots": [], "services": [], "productions": [], "kept_today_bytes": 0, "other_services_bytes": 0,
                                       "stills_bytes_per_week": 0, "exports_bytes_per_week": 0}  # fmt: skip
         answer = evaluate(bundle_from(document))
         self.assertEqual((answer.scales.speed.ratio, answer.scales.space.ratio), (None, None))

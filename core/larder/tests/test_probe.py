@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from larder.errors import Refused
+from larder.formats import MeasuredFormat, StillsFormat, format_of_clips
 from larder.probe import Clip, read_probe
 
 HAS_FFMPEG = shutil.which("ffmpeg") is not None and shutil.which("ffprobe") is not None
@@ -71,8 +72,41 @@ class RealClips(unittest.TestCase):
         self.assertEqual(clip.video, ())
         self.assertEqual(clip.duration_s, 2.0)
 
+    def test_several_clips_become_one_class_with_its_spread(self) -> None:
+        source = "testsrc2=size=320x180:rate=25:duration="
+        short, _ = self.probed("-f", "lavfi", "-i", source + "1", "-c:v", "mjpeg", "-q:v", "2")
+        long, _ = self.probed("-f", "lavfi", "-i", source + "3", "-c:v", "mjpeg", "-q:v", "20")
+        made = format_of_clips([short, long])
+        assert isinstance(made, MeasuredFormat)
+        self.assertEqual(made.mean_bytes_per_s, (short.bytes + long.bytes) / 4)
+        self.assertEqual((made.low_bytes_per_s, made.high_bytes_per_s), (long.bytes / 3, float(short.bytes)))
+        self.assertEqual((made.peak_bytes_per_s, made.clip_count), (short.peak_bytes_per_s, 2))
+        self.assertEqual(made.codec_class, "JPEG")
+
+    def test_stills_become_a_picture_size_and_sound_a_rate(self) -> None:
+        picture = ("-f", "lavfi", "-i", "testsrc2=size=320x180", "-frames:v", "1")
+        for name in ("still.jpg", "still.png", "still.tiff", "still.dpx"):
+            still, probed = self.probed(*picture, name=name)
+            made = format_of_clips([still])
+            assert isinstance(made, StillsFormat), name
+            self.assertEqual(made.image_bytes, int(probed["format"]["size"]))
+        sound, _ = self.probed("-f", "lavfi", "-i", "sine=duration=2", name="sound.wav")
+        made = format_of_clips([sound])
+        assert isinstance(made, MeasuredFormat)
+        self.assertEqual((made.codec_class, made.mean_bytes_per_s), ("sound", sound.bytes / 2))
+        with self.assertRaises(Refused) as caught:
+            format_of_clips([sound, still])
+        self.assertIn("clips of one kind", caught.exception.sentence)
+
 
 class MadeFiles(unittest.TestCase):
+    def test_a_clip_cut_short_or_without_duration_makes_no_format(self) -> None:
+        clip = read({"streams": [{"codec_type": "audio"}], "format": {"size": "9", "filename": "cut.mov"}})
+        with self.assertRaises(Refused) as caught:
+            format_of_clips([clip])
+        self.assertIn("is the file whole?", caught.exception.sentence)
+        self.assertRaises(Refused, format_of_clips, [])
+
     def test_the_window_is_half_open(self) -> None:
         packets = [packet("0.000000", 10), packet("0.999999", 5), packet("1.000000", 7)]
         document = {

@@ -17,7 +17,7 @@ export type Finding = Schemas["Finding"];
 export type Scale = Schemas["Scale"];
 export type PoolResult = Schemas["PoolResult"];
 export type HopResult = Schemas["HopResult"];
-export type Clip = Schemas["Clip"];
+export type Clips = Schemas["ClipsOut"];
 export type Stock = Schemas["StockOut"];
 export type HandOver = Schemas["HandOver"];
 export type Device = Schemas["StockItem"];
@@ -76,14 +76,21 @@ const isEnvelope = (error: unknown): error is ErrorOut =>
   typeof error === "object" && error !== null && "sentence" in error;
 
 /** A file, and what is said of it, for an endpoint that takes one. */
-export async function sendFile<T>(
+export const sendFile = <T>(
   url: string,
   file: File,
+  fields: Record<string, string> = {},
+): Promise<T> => sendFiles<T>(url, [file], fields);
+
+/** Several files at once. */
+export async function sendFiles<T>(
+  url: string,
+  files: readonly File[],
   fields: Record<string, string> = {},
 ): Promise<T> {
   const form = new FormData();
   for (const [name, value] of Object.entries(fields)) form.set(name, value);
-  form.set("file", file);
+  for (const file of files) form.append("file", file);
   const headers = { "X-CSRFToken": cookieToken() ?? "" };
   const answer = fetch(url, { method: "POST", body: form, headers }).then(async (response) => {
     const json: unknown = await response.json().catch(() => undefined);

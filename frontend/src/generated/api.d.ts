@@ -86,10 +86,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Probe Clip
-         * @description Read an ffprobe file; nothing is saved, the plan takes the figures as a format.
+         * Probe Clips
+         * @description Read ffprobe files of one kind of clip; nothing is saved, the plan takes the figures as a format.
          */
-        post: operations["probe_clip"];
+        post: operations["probe_clips"];
         delete?: never;
         options?: never;
         head?: never;
@@ -726,6 +726,64 @@ export interface components {
             by: string;
         };
         /**
+         * Activity
+         * @description What else the seat does at its peak: renders and exports it writes, previews and proxies it makes.
+         */
+        Activity: {
+            /** Id */
+            id: string;
+            /** Activity */
+            name: string;
+            /**
+             * Plays or writes
+             * @default write
+             * @enum {string}
+             */
+            direction: "read" | "write";
+            /**
+             * Streams
+             * @default 1
+             */
+            streams: number;
+            /** Format */
+            format_id: string;
+            /**
+             * Times real time
+             * @default 1
+             */
+            speed_factor: number;
+        };
+        /**
+         * AudioFormat
+         * @description Uncompressed sound: channels × samples a second × bits.
+         */
+        AudioFormat: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "audio";
+            /** Format */
+            name: string;
+            /**
+             * Channels
+             * @default 2
+             */
+            channels: number;
+            /**
+             * Samples a second
+             * @default 48000
+             */
+            sample_rate_hz: number;
+            /**
+             * Bits per sample
+             * @default 24
+             */
+            bits: number;
+        };
+        /**
          * Brief
          * @description Who works, what is shot, what may be spent and until when it must last.
          */
@@ -734,12 +792,34 @@ export interface components {
              * Seats
              * @default []
              */
-            seats: (components["schemas"]["FootageSeat"] | components["schemas"]["PhotoSeat"])[];
+            seats: (components["schemas"]["FootageSeat"] | components["schemas"]["PhotoSeat"] | components["schemas"]["IngestSeat"] | components["schemas"]["RemoteSeat"])[];
+            /**
+             * Day Parts
+             * @default []
+             */
+            day_parts: components["schemas"]["DayPart"][];
+            /** All at peak together */
+            common_peak_probability?: number | null;
+            /**
+             * Services
+             * @default []
+             */
+            services: components["schemas"]["Service"][];
             /**
              * Shoots
              * @default []
              */
             shoots: components["schemas"]["Shoot"][];
+            /**
+             * Productions
+             * @default []
+             */
+            productions: components["schemas"]["Production"][];
+            /**
+             * Stays hot for
+             * @default 8
+             */
+            hot_weeks: number;
             /**
              * Stills a week
              * @default 0
@@ -770,6 +850,52 @@ export interface components {
              * @default 0
              */
             other_services_bytes: number;
+            /**
+             * Project files and catalogues live
+             * @default unsaid
+             * @enum {string}
+             */
+            projects_live: "unsaid" | "on the share" | "on each workstation" | "on a database server";
+            /**
+             * They are in the copy plan
+             * @default false
+             */
+            projects_copied: boolean;
+            /**
+             * @default {
+             *       "line": {
+             *         "down_bytes_per_s": 0,
+             *         "up_bytes_per_s": 0
+             *       },
+             *       "room": {
+             *         "air": "unsaid",
+             *         "circuit_watts": null,
+             *         "noise_dba_max": null
+             *       },
+             *       "tolerances": [
+             *         {
+             *           "downtime_hours": 24,
+             *           "id": "irreplaceable",
+             *           "loss_hours": 0
+             *         },
+             *         {
+             *           "downtime_hours": 48,
+             *           "id": "costly",
+             *           "loss_hours": 24
+             *         },
+             *         {
+             *           "downtime_hours": 336,
+             *           "id": "replaceable",
+             *           "loss_hours": 168
+             *         }
+             *       ],
+             *       "upkeep_hours_per_month": 4,
+             *       "skill": "some",
+             *       "support": "ourselves",
+             *       "ready_by": null
+             *     }
+             */
+            limits: components["schemas"]["Limits"];
             /** Budget */
             budget: string;
             /**
@@ -787,23 +913,41 @@ export interface components {
             formats: components["schemas"]["FormatResult"][];
             /** Seats */
             seats: components["schemas"]["SeatResult"][];
+            /** Parts */
+            parts: components["schemas"]["PartResult"][];
             read: components["schemas"]["LoadResult"];
             write: components["schemas"]["LoadResult"];
             both: components["schemas"]["LoadResult"];
+            network_read: components["schemas"]["LoadResult"];
+            network_write: components["schemas"]["LoadResult"];
+            archive: components["schemas"]["LoadResult"];
             /** Bars */
             bars: components["schemas"]["LoadBar"][];
             /** Streams At Once */
             streams_at_once: number;
+            /** Common Peak Probability */
+            common_peak_probability: number;
             /** Weeks */
             weeks: number;
+            /**
+             * Fullest On
+             * Format: date
+             */
+            fullest_on: string;
             /** Footage Bytes Per Week */
             footage_bytes_per_week: number;
             /** Growth Bytes Per Week */
             growth_bytes_per_week: number;
+            /** Working Set Bytes */
+            working_set_bytes: number;
             /** Need Bytes */
             need_bytes: number;
             /** Need Parts */
             need_parts: components["schemas"]["NeedPart"][];
+            calendar: components["schemas"]["CalendarResult"];
+            ingest: components["schemas"]["IngestResult"];
+            /** Remote */
+            remote: components["schemas"]["RemoteResult"][];
         };
         /**
          * Bundle
@@ -842,7 +986,8 @@ export interface components {
              *       "drive_age_years_max": 5,
              *       "drive_hours_max": 43800,
              *       "copy_size_tolerance_percent": 2,
-             *       "read_back_days_max": 365
+             *       "read_back_days_max": 365,
+             *       "remote_round_trip_ms_max": 50
              *     }
              */
             house_rules: components["schemas"]["HouseRules"];
@@ -864,6 +1009,43 @@ export interface components {
             facts: components["schemas"]["Facts"];
         };
         /**
+         * CalendarResult
+         * @description The productions until the horizon; ``weeks_a_step`` is how many weeks a drawn step takes.
+         */
+        CalendarResult: {
+            /** Weeks A Step */
+            weeks_a_step: number;
+            /** Steps */
+            steps: components["schemas"]["CalendarStep"][];
+            /** Productions */
+            productions: components["schemas"]["ProductionResult"][];
+            /** Hot Count Max */
+            hot_count_max: number;
+            /** Busiest Week Bytes */
+            busiest_week_bytes: number;
+            /** Archive Bytes Per Year */
+            archive_bytes_per_year: number;
+        };
+        /**
+         * CalendarStep
+         * @description From ``from_date`` for a step of weeks: footage a week, what is hot, and all that lies there.
+         */
+        CalendarStep: {
+            /**
+             * From Date
+             * Format: date
+             */
+            from_date: string;
+            /** Footage Bytes Per Week */
+            footage_bytes_per_week: number;
+            /** Hot Count */
+            hot_count: number;
+            /** Hot Bytes */
+            hot_bytes: number;
+            /** Total Bytes */
+            total_bytes: number;
+        };
+        /**
          * Catalogue
          * @description What the plan refers to.
          */
@@ -872,7 +1054,7 @@ export interface components {
              * Formats
              * @default []
              */
-            formats: (components["schemas"]["ClassFormat"] | components["schemas"]["ComputedFormat"] | components["schemas"]["MeasuredFormat"])[];
+            formats: (components["schemas"]["ClassFormat"] | components["schemas"]["ComputedFormat"] | components["schemas"]["MeasuredFormat"] | components["schemas"]["AudioFormat"] | components["schemas"]["StillsFormat"])[];
         };
         /**
          * ClassFormat
@@ -893,7 +1075,7 @@ export interface components {
         };
         /**
          * ComputedFormat
-         * @description Footage by its geometry; :func:`larder.media.format_rate` gives its rate.
+         * @description Footage by its geometry; :func:`larder.media.format_rate` gives its rate, sound comes on top.
          */
         ComputedFormat: {
             /** Id */
@@ -929,6 +1111,23 @@ export interface components {
              * @enum {string}
              */
             packing: "none" | "rgb32" | "v16per6";
+            /**
+             * Sound, 48 kHz 24 bit
+             * @default 0
+             */
+            audio_channels: number;
+        };
+        /**
+         * DayPart
+         * @description So many hours of a working day in which the same people do the same things.
+         */
+        DayPart: {
+            /** Id */
+            id: string;
+            /** Part of the day */
+            name: string;
+            /** Hours */
+            hours: number;
         };
         /**
          * Evaluation
@@ -1012,16 +1211,11 @@ export interface components {
         };
         /**
          * FootageSeat
-         * @description Alike seats that play or write streams of one format.
+         * @description Alike seats that play or write streams of one format, and what they do besides.
          */
         FootageSeat: {
             /** Id */
             id: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "footage";
             /** Seat */
             name: string;
             /**
@@ -1029,6 +1223,21 @@ export interface components {
              * @default 1
              */
             count: number;
+            /**
+             * At peak
+             * @default 1
+             */
+            probability: number;
+            /**
+             * At Peak
+             * @default []
+             */
+            at_peak: components["schemas"]["PartOdds"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "footage";
             /**
              * Plays or writes
              * @default read
@@ -1040,17 +1249,40 @@ export interface components {
              * @default 1
              */
             streams: number;
+            /**
+             * Camera angles at once
+             * @default 1
+             */
+            angles: number;
+            /**
+             * Shuttle and scrub
+             * @default 1
+             */
+            shuttle_factor: number;
             /** Format */
             format_id: string;
             /**
-             * At peak
-             * @default 1
+             * Of it from the archive
+             * @default 0
              */
-            probability: number;
+            archive_share: number;
+            /** Streams it can decode */
+            decoded_streams_max?: number | null;
+            /**
+             * Works from
+             * @default office
+             * @enum {string}
+             */
+            seated: "office" | "inside";
+            /**
+             * Activities
+             * @default []
+             */
+            activities: components["schemas"]["Activity"][];
         };
         /**
          * FormatResult
-         * @description A format's rates, bytes/s; the peak is the mean where no peak was measured.
+         * @description A format's rates, bytes/s; the peak is the mean where no peak was measured. Null: no spread known.
          */
         FormatResult: {
             /** Id */
@@ -1061,6 +1293,10 @@ export interface components {
             mean_bytes_per_s: number;
             /** Peak Bytes Per S */
             peak_bytes_per_s: number;
+            /** Low Bytes Per S */
+            low_bytes_per_s: number | null;
+            /** High Bytes Per S */
+            high_bytes_per_s: number | null;
         };
         /**
          * HopResult
@@ -1149,6 +1385,137 @@ export interface components {
              * @default 365
              */
             read_back_days_max: number;
+            /**
+             * Round trip to work afar
+             * @default 50
+             */
+            remote_round_trip_ms_max: number;
+        };
+        /**
+         * IngestResult
+         * @description What comes in on a shooting day of the busiest week, and how long the stations copy it.
+         */
+        IngestResult: {
+            /** Bytes Per Day */
+            bytes_per_day: number;
+            /** Stations Bytes Per S */
+            stations_bytes_per_s: number;
+            /** Seconds Per Day */
+            seconds_per_day: number | null;
+        };
+        /**
+         * IngestSeat
+         * @description Stations that copy cards: readers at once, each to so many copies on this storage.
+         */
+        IngestSeat: {
+            /** Id */
+            id: string;
+            /** Seat */
+            name: string;
+            /**
+             * Seats
+             * @default 1
+             */
+            count: number;
+            /**
+             * At peak
+             * @default 1
+             */
+            probability: number;
+            /**
+             * At Peak
+             * @default []
+             */
+            at_peak: components["schemas"]["PartOdds"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ingest";
+            /**
+             * Card readers at once
+             * @default 1
+             */
+            readers: number;
+            /** A card gives */
+            card_bytes_per_s: number;
+            /**
+             * Copies on this storage
+             * @default 1
+             */
+            copies_here: number;
+            /**
+             * Reads back to verify
+             * @default true
+             */
+            verifies: boolean;
+            /**
+             * Works from
+             * @default office
+             * @enum {string}
+             */
+            seated: "office" | "inside";
+        };
+        /**
+         * Limits
+         * @description All limits of the brief but budget and horizon.
+         */
+        Limits: {
+            /**
+             * @default {
+             *       "up_bytes_per_s": 0,
+             *       "down_bytes_per_s": 0
+             *     }
+             */
+            line: components["schemas"]["OutsideLine"];
+            /**
+             * @default {
+             *       "noise_dba_max": null,
+             *       "circuit_watts": null,
+             *       "air": "unsaid"
+             *     }
+             */
+            room: components["schemas"]["Room"];
+            /**
+             * Tolerances
+             * @default [
+             *       {
+             *         "id": "irreplaceable",
+             *         "loss_hours": 0,
+             *         "downtime_hours": 24
+             *       },
+             *       {
+             *         "id": "costly",
+             *         "loss_hours": 24,
+             *         "downtime_hours": 48
+             *       },
+             *       {
+             *         "id": "replaceable",
+             *         "loss_hours": 168,
+             *         "downtime_hours": 336
+             *       }
+             *     ]
+             */
+            tolerances: components["schemas"]["Tolerance"][];
+            /**
+             * Upkeep a month
+             * @default 4
+             */
+            upkeep_hours_per_month: number;
+            /**
+             * Skill in the house
+             * @default some
+             * @enum {string}
+             */
+            skill: "none" | "some" | "practised";
+            /**
+             * Support wanted
+             * @default ourselves
+             * @enum {string}
+             */
+            support: "ourselves" | "next working day" | "four hours";
+            /** Must be set up by */
+            ready_by?: string | null;
         };
         /**
          * LoadBar
@@ -1164,9 +1531,13 @@ export interface components {
         };
         /**
          * LoadResult
-         * @description The joint demand in one direction; ``sized_bytes_per_s`` is what hops are held against.
+         * @description The joint demand in one direction on its busiest part of the day.
+         *
+         *     ``sized_bytes_per_s`` is what hops are held against.
          */
         LoadResult: {
+            /** Part Id */
+            part_id: string;
             /** Mean Bytes Per S */
             mean_bytes_per_s: number;
             /** P95 Bytes Per S */
@@ -1182,7 +1553,7 @@ export interface components {
         };
         /**
          * MeasuredFormat
-         * @description The studio's own footage, as ffprobe measured it.
+         * @description The studio's own footage, as ffprobe measured it; low and high are the spread of the clips' means.
          */
         MeasuredFormat: {
             /** Id */
@@ -1198,6 +1569,15 @@ export interface components {
             mean_bytes_per_s: number;
             /** Peak over a second */
             peak_bytes_per_s?: number | null;
+            /** Lightest clip */
+            low_bytes_per_s?: number | null;
+            /** Heaviest clip */
+            high_bytes_per_s?: number | null;
+            /**
+             * Clips
+             * @default 1
+             */
+            clip_count: number;
             /**
              * Codec class
              * @default other
@@ -1239,7 +1619,7 @@ export interface components {
         };
         /**
          * NeedPart
-         * @description One part of the space needed at the horizon; the parts sum to the need.
+         * @description One part of the space needed on the fullest day; the parts sum to the need.
          */
         NeedPart: {
             /** Step */
@@ -1265,17 +1645,54 @@ export interface components {
             at?: number | null;
         };
         /**
+         * OutsideLine
+         * @description The house's line to the outside, by its contract or better by a measurement.
+         */
+        OutsideLine: {
+            /**
+             * Line up
+             * @default 0
+             */
+            up_bytes_per_s: number;
+            /**
+             * Line down
+             * @default 0
+             */
+            down_bytes_per_s: number;
+        };
+        /**
+         * PartOdds
+         * @description How likely the seat is at its peak in one part of the day; the ``id`` is the part's.
+         */
+        PartOdds: {
+            /** Id */
+            id: string;
+            /** At peak */
+            probability: number;
+        };
+        /**
+         * PartResult
+         * @description A part of the day and the load in it, both directions together.
+         */
+        PartResult: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: number;
+            /** Mean Bytes Per S */
+            mean_bytes_per_s: number;
+            /** Sized Bytes Per S */
+            sized_bytes_per_s: number;
+        };
+        /**
          * PhotoSeat
-         * @description Alike seats that go through raw pictures.
+         * @description Alike seats that go through raw pictures, write exports and shoot tethered.
          */
         PhotoSeat: {
             /** Id */
             id: string;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "photo";
             /** Seat */
             name: string;
             /**
@@ -1283,15 +1700,46 @@ export interface components {
              * @default 1
              */
             count: number;
-            /** Raw size */
-            image_bytes: number;
-            /** Pictures per second */
-            images_per_s: number;
             /**
              * At peak
              * @default 1
              */
             probability: number;
+            /**
+             * At Peak
+             * @default []
+             */
+            at_peak: components["schemas"]["PartOdds"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "photo";
+            /** Raw size */
+            image_bytes: number;
+            /** Pictures per second */
+            images_per_s: number;
+            /**
+             * Export size
+             * @default 0
+             */
+            export_bytes: number;
+            /**
+             * Exports per second
+             * @default 0
+             */
+            exports_per_s: number;
+            /**
+             * Tethered per second
+             * @default 0
+             */
+            tethered_per_s: number;
+            /**
+             * Works from
+             * @default office
+             * @enum {string}
+             */
+            seated: "office" | "inside";
         };
         /**
          * Plan
@@ -1458,6 +1906,94 @@ export interface components {
             waterfall: components["schemas"]["WaterfallStep"][];
         };
         /**
+         * Production
+         * @description Something that is shot, cut, delivered and archived.
+         */
+        Production: {
+            /** Id */
+            id: string;
+            /** Production */
+            name: string;
+            /**
+             * Shooting from
+             * Format: date
+             */
+            starts_on: string;
+            /** Weeks of shooting */
+            shooting_weeks: number;
+            /**
+             * Days a week
+             * @default 5
+             */
+            days_per_week: number;
+            /** Hours a day and camera */
+            hours_per_day: number;
+            /**
+             * Cameras
+             * @default 1
+             */
+            cameras: number;
+            /** Format */
+            format_id: string;
+            /**
+             * Kept
+             * @default 1
+             */
+            kept_ratio: number;
+            /**
+             * Delivered versions
+             * @default 1
+             */
+            versions: number;
+            /**
+             * A version
+             * @default 0
+             */
+            version_bytes: number;
+            /**
+             * Delivery
+             * Format: date
+             */
+            delivers_on: string;
+            /**
+             * Archived
+             * Format: date
+             */
+            archived_on: string;
+        };
+        /**
+         * ProductionResult
+         * @description A production on the calendar, and the footage that it keeps.
+         */
+        ProductionResult: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Starts On
+             * Format: date
+             */
+            starts_on: string;
+            /**
+             * Wrapped On
+             * Format: date
+             */
+            wrapped_on: string;
+            /**
+             * Delivers On
+             * Format: date
+             */
+            delivers_on: string;
+            /**
+             * Archived On
+             * Format: date
+             */
+            archived_on: string;
+            /** Footage Bytes */
+            footage_bytes: number;
+        };
+        /**
          * Purchase
          * @description Something else that is bought, at a price typed on a date.
          */
@@ -1502,6 +2038,110 @@ export interface components {
             patch: components["schemas"]["Operation"][];
         };
         /**
+         * RemoteResult
+         * @description How one seat far away fares, bytes/s and seconds; null where the line carries nothing.
+         *
+         *     ``wait_s`` is until it can start with a day's footage: those before it in the list are served first.
+         */
+        RemoteResult: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "proxies" | "remote control" | "files";
+            /** Line Bytes Per S */
+            line_bytes_per_s: number;
+            /** Limited By */
+            limited_by: string;
+            /** Needed Bytes Per S */
+            needed_bytes_per_s: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Day Bytes */
+            day_bytes: number;
+            /** Wait S */
+            wait_s: number | null;
+            /** Round Trip Ms */
+            round_trip_ms: number;
+        };
+        /**
+         * RemoteSeat
+         * @description Alike seats far away, each with a line of its own; the list's order is their order of being served.
+         */
+        RemoteSeat: {
+            /** Id */
+            id: string;
+            /** Seat */
+            name: string;
+            /**
+             * Seats
+             * @default 1
+             */
+            count: number;
+            /**
+             * At peak
+             * @default 1
+             */
+            probability: number;
+            /**
+             * At Peak
+             * @default []
+             */
+            at_peak: components["schemas"]["PartOdds"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remote";
+            /**
+             * Way of working
+             * @default proxies
+             * @enum {string}
+             */
+            way: "proxies" | "remote control" | "files";
+            /** Format sent or played */
+            format_id: string;
+            /**
+             * Footage a day
+             * @default 1
+             */
+            footage_hours_per_day: number;
+            /** Their line down */
+            down_bytes_per_s: number;
+            /** Their line up */
+            up_bytes_per_s: number;
+            /**
+             * Round trip
+             * @default 30
+             */
+            round_trip_ms: number;
+            /**
+             * Picture of the machine here
+             * @default 2500000
+             */
+            picture_bytes_per_s: number;
+        };
+        /**
+         * Room
+         * @description Where the box is to stand; null where nobody has said.
+         */
+        Room: {
+            /** Noise at most */
+            noise_dba_max?: number | null;
+            /** Circuit */
+            circuit_watts?: number | null;
+            /**
+             * Air
+             * @default unsaid
+             * @enum {string}
+             */
+            air: "unsaid" | "open room" | "closet" | "cooled";
+        };
+        /**
          * Scale
          * @description ``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed.
          *
@@ -1539,7 +2179,10 @@ export interface components {
         };
         /**
          * SeatResult
-         * @description What one seat of a class asks at its peak, bytes/s.
+         * @description What one seat of a class asks at its peak, bytes/s; ``probability`` is that of the busiest part.
+         *
+         *     ``has_office_port``: it hangs on the office network with a port of its own; ``over_network``: what it
+         *     asks goes over the network at all.
          */
         SeatResult: {
             /** Id */
@@ -1554,10 +2197,57 @@ export interface components {
             read_bytes_per_s: number;
             /** Write Bytes Per S */
             write_bytes_per_s: number;
+            /** Archive Bytes Per S */
+            archive_bytes_per_s: number;
+            /** Files Per S */
+            files_per_s: number;
+            /** Streams */
+            streams: number;
+            /** Has Office Port */
+            has_office_port: boolean;
+            /** Over Network */
+            over_network: boolean;
+        };
+        /**
+         * Service
+         * @description Something else on the box: what it keeps there, and what it moves on a day, evenly over one part of it.
+         *
+         *     ``part_id`` names the part; empty is every part alike.
+         */
+        Service: {
+            /** Id */
+            id: string;
+            /** Service */
+            name: string;
+            /**
+             * Machines
+             * @default 1
+             */
+            count: number;
+            /**
+             * Keeps, each
+             * @default 0
+             */
+            kept_bytes: number;
+            /**
+             * Writes a day, each
+             * @default 0
+             */
+            written_bytes_per_day: number;
+            /**
+             * Reads a day, each
+             * @default 0
+             */
+            read_bytes_per_day: number;
+            /**
+             * Runs in
+             * @default
+             */
+            part_id: string;
         };
         /**
          * Shoot
-         * @description What is shot in an average week, and how much of it is kept.
+         * @description What is shot in an average week all the year round, and how much of it is kept.
          */
         Shoot: {
             /** Id */
@@ -1573,6 +2263,25 @@ export interface components {
              * @default 1
              */
             kept_ratio: number;
+        };
+        /**
+         * StillsFormat
+         * @description Stills in a row: one picture every so many seconds, as time-lapse and hides shoot them.
+         */
+        StillsFormat: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stills";
+            /** Format */
+            name: string;
+            /** Picture */
+            image_bytes: number;
+            /** One picture every */
+            interval_s: number;
         };
         /**
          * StockFacts
@@ -1635,6 +2344,21 @@ export interface components {
             usable_bytes: number;
             /** Plannable Bytes */
             plannable_bytes: number;
+        };
+        /**
+         * Tolerance
+         * @description What may be lost and how long work may stand still; the ``id`` is the worth of the material.
+         */
+        Tolerance: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "irreplaceable" | "costly" | "replaceable";
+            /** May lose the work of */
+            loss_hours: number;
+            /** May stand still for */
+            downtime_hours: number;
         };
         /**
          * WaterfallStep
@@ -1736,13 +2460,21 @@ export interface components {
             peak_bytes_per_s: number | null;
             /** Video */
             video: components["schemas"]["VideoStream"][];
+            /**
+             * Is Still
+             * @default false
+             */
+            is_still: boolean;
         };
         /**
-         * ClipOut
-         * @description What ffprobe measured, ready to become a format.
+         * ClipsOut
+         * @description What ffprobe measured, and the format that it makes; whoever takes it over gives it an id.
          */
-        ClipOut: {
-            clip: components["schemas"]["Clip"];
+        ClipsOut: {
+            /** Clips */
+            clips: components["schemas"]["Clip"][];
+            /** Format */
+            format: components["schemas"]["ClassFormat"] | components["schemas"]["ComputedFormat"] | components["schemas"]["MeasuredFormat"] | components["schemas"]["AudioFormat"] | components["schemas"]["StillsFormat"];
         };
         /**
          * VideoStream
@@ -2655,7 +3387,7 @@ export interface operations {
             };
         };
     };
-    probe_clip: {
+    probe_clips: {
         parameters: {
             query?: never;
             header?: never;
@@ -2667,11 +3399,8 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
+                    /** File */
+                    file: string[];
                 };
             };
         };
@@ -2682,7 +3411,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClipOut"];
+                    "application/json": components["schemas"]["ClipsOut"];
                 };
             };
             /** @description Unauthorized */

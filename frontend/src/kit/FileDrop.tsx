@@ -4,11 +4,30 @@ import { useEffect, useRef, type ReactNode } from "react";
 export function FileDrop({
   children,
   onFile,
-  accept = ".json,application/json",
+  accept,
 }: {
   children: ReactNode;
   accept?: string;
   onFile: (file: File) => void;
+}) {
+  return (
+    <FilesDrop accept={accept} multiple={false} onFiles={([file]) => file && onFile(file)}>
+      {children}
+    </FilesDrop>
+  );
+}
+
+/** The same for several files at once. */
+export function FilesDrop({
+  children,
+  onFiles,
+  accept = ".json,application/json",
+  multiple = true,
+}: {
+  children: ReactNode;
+  accept?: string | undefined;
+  multiple?: boolean;
+  onFiles: (files: File[]) => void;
 }) {
   const place = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -17,8 +36,8 @@ export function FileDrop({
     const over = (event: DragEvent) => event.preventDefault();
     const drop = (event: DragEvent) => {
       event.preventDefault();
-      const file = event.dataTransfer?.files[0];
-      if (file) onFile(file);
+      const files = [...(event.dataTransfer?.files ?? [])];
+      if (files.length) onFiles(files);
     };
     element.addEventListener("dragover", over);
     element.addEventListener("drop", drop);
@@ -26,7 +45,7 @@ export function FileDrop({
       element.removeEventListener("dragover", over);
       element.removeEventListener("drop", drop);
     };
-  }, [onFile]);
+  }, [onFiles]);
   return (
     <div ref={place} className="border border-dashed border-base-content/50 p-3">
       <label>
@@ -34,10 +53,11 @@ export function FileDrop({
         <input
           type="file"
           accept={accept}
+          multiple={multiple}
           className="mt-2 block file:mr-3 file:rounded-xs file:border file:border-base-content/50 file:px-2 file:py-0.5"
           onChange={(event) => {
-            const file = event.target.files?.[0];
-            if (file) onFile(file);
+            const files = [...(event.target.files ?? [])];
+            if (files.length) onFiles(files);
             event.target.value = "";
           }}
         />

@@ -183,6 +183,26 @@ export function Choice({ options, ...props }: FieldProps & { options?: [string, 
   );
 }
 
+/** Yes or no. */
+export function Tick(props: FieldProps) {
+  const bound = useField(props);
+  const id = useId();
+  return (
+    <Row bound={bound} id={id} bare={props.bare ?? false} unit={bound.facts.unit}>
+      <input
+        id={id}
+        type="checkbox"
+        aria-label={props.bare ? bound.label : undefined}
+        data-path={props.path}
+        disabled={bound.disabled}
+        checked={bound.value === true}
+        onChange={(event) => bound.put(event.target.checked)}
+        onBlur={bound.leave}
+      />
+    </Row>
+  );
+}
+
 /** A text or a date, entered when left or after Enter. */
 export function TextField({ type = "text", ...props }: FieldProps & { type?: "text" | "date" }) {
   const bound = useField(props);
@@ -197,7 +217,7 @@ export function TextField({ type = "text", ...props }: FieldProps & { type?: "te
       <input
         id={id}
         type={type}
-        className={`field ${props.bare ? "w-full min-w-24" : "w-44"}`}
+        className={`field ${!props.bare ? "w-44" : type === "date" ? "w-36" : "w-full min-w-24"}`}
         aria-label={props.bare ? bound.label : undefined}
         aria-invalid={bound.problem ? true : undefined}
         aria-describedby={bound.problem ? `${id}-problem` : undefined}

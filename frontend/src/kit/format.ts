@@ -96,6 +96,10 @@ export function hoursText(seconds: number): string {
   return `${TENTHS.format(seconds / 86_400)} days`;
 }
 
+/** "1 service", "3 services". */
+export const counted = (count: number, word: string): string =>
+  `${WHOLE.format(count)} ${word}${count === 1 ? "" : "s"}`;
+
 /** "pool_reserve" as a label. */
 export function stepLabel(step: string): string {
   const words = step.replaceAll("_", " ");

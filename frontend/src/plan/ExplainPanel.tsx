@@ -1,26 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
-
-import { client, dataOf } from "../api/client";
 import { valueText } from "../kit/format";
 import { SidePanel } from "../kit/SidePanel";
-import { usePlanTools, useSnapshot } from "./context";
+import { useSnapshot } from "./context";
+import { MoversTable, useWorking } from "./working";
 
 /** A figure's working: formula in words, inputs with units, source, and what would move it most. */
 export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose: () => void }) {
-  const { session, studio, planId } = usePlanTools();
-  const { document, evaluation } = useSnapshot();
-  const answer = useQuery({
-    queryKey: ["explain", planId, figureId, evaluation],
-    queryFn: () =>
-      dataOf(
-        client.POST("/api/studios/{studio}/plans/{plan_id}/explain", {
-          params: { path: { studio, plan_id: planId } },
-          body: { base: session.head, patch: session.pending, figure_id: figureId, seq: 0 },
-        }),
-      ),
-    placeholderData: (before) => (before?.figure_id === figureId ? before : undefined),
-    staleTime: Infinity,
-  });
+  const { document } = useSnapshot();
+  const answer = useWorking(figureId);
   const working = answer.data;
   const show = (value: number | string, unit: string) => valueText(value, unit, document.currency);
   return (
@@ -48,32 +34,7 @@ export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose:
           {working.movers.length > 0 && (
             <>
               <h3 className="mt-4">What would change it most</h3>
-              <table className="ledger">
-                <thead>
-                  <tr>
-                    <th scope="col">A tenth (or one)</th>
-                    <th scope="col" className="num">
-                      less
-                    </th>
-                    <th scope="col" className="num">
-                      more
-                    </th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {working.movers.map((mover) => (
-                    <tr key={mover.path}>
-                      <td>{mover.label}</td>
-                      <td className="num">
-                        {mover.lower === null ? "–" : show(mover.lower, working.unit)}
-                      </td>
-                      <td className="num">
-                        {mover.higher === null ? "–" : show(mover.higher, working.unit)}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+              <MoversTable working={working} />
             </>
           )}
           <h3 className="mt-4">Source</h3>

@@ -87,6 +87,37 @@ describe("an open plan", () => {
     expect(valueAt(session.snapshot().document, DRIVES)).toBe(5);
   });
 
+  it("keeps an item just added when only what was typed into it is refused", async () => {
+    const { session, saves } = server();
+    const spare = { op: "add", path: "plan/pools", value: { id: "spare" } } as const;
+    const field = "plan/pools/spare/drive_count";
+    const refuse = (patch: Operation[]) => {
+      if (!patch.some((op) => op.path === field)) return;
+      const problem = { field, value: "2", accepted: "4 or more", sentence: "Two are too few." };
+      throw new Failure(422, {
+        code: "refused",
+        sentence: problem.sentence,
+        problems: [problem],
+        clashes: [],
+      });
+    };
+    const strict = server({
+      evaluate: async (_base, patch, seq) => {
+        await Promise.resolve();
+        refuse(patch);
+        return { seq, evaluation: {} as Evaluation };
+      },
+    });
+    for (const { session: each } of [{ session }, strict]) {
+      each.change(spare);
+      each.set(field, 2);
+      await each.flush();
+    }
+    expect(saves[0]).toHaveLength(2);
+    expect(strict.saves).toEqual([[spare]]);
+    expect(strict.session.snapshot().refused.get(field)?.sentence).toBe("Two are too few.");
+  });
+
   it("drops answers that are older than the question", async () => {
     const pending: ((late: boolean) => void)[] = [];
     const { session } = server({

@@ -219,7 +219,13 @@ export class PlanSession {
 
   /** Put what the server refused aside, beside its field; true where something was put aside. */
   private setAside(problems: Problem[]): boolean {
-    const culprits = this.accepted.filter((op) => problems.some((p) => touches(op, p.field)));
+    // The entry in the very field first: an item just added need not go with what was typed into it.
+    const inField = this.accepted.filter(
+      (op) => op.op === "set" && problems.some((p) => p.field === op.path),
+    );
+    const culprits = inField.length
+      ? inField
+      : this.accepted.filter((op) => problems.some((p) => touches(op, p.field)));
     // A rule across fields names a field we did not touch: the last entry brought it about.
     const aside = culprits.length ? culprits : this.accepted.slice(-1);
     for (const operation of aside) {

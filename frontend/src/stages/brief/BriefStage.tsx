@@ -1,53 +1,94 @@
-import { Quantity, TextField } from "../../kit/fields";
+import type { Evaluation } from "../../api/client";
+import { Choice, Quantity, TextField, Tick } from "../../kit/fields";
 import { Figure } from "../../kit/Figure";
-import { rateText, sizeText, stepLabel } from "../../kit/format";
+import { Fold } from "../../kit/Fold";
+import { counted, dateText, rateText, sizeText, stepLabel } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
+import { CalendarDrawing } from "./CalendarDrawing";
+import { ComingIn, Far } from "./Far";
 import { Formats } from "./Formats";
 import { LoadDrawing } from "./LoadDrawing";
+import { Movers } from "./Movers";
+import { Productions } from "./Productions";
 import { Ribbon } from "./Ribbon";
 import { Seats } from "./Seats";
+import { Services } from "./Services";
 import { Shoots } from "./Shoots";
 import { StockTaken } from "./StockTaken";
+import { Tolerances } from "./Tolerances";
+
+const BRIEF = "plan/brief";
 
 /** Who works, what is shot and what may be spent; beside it the load and what piles up. */
 export function BriefStage() {
-  const { evaluation } = useSnapshot();
+  const { document, evaluation } = useSnapshot();
   const { brief } = evaluation;
+  const asked = document.plan.brief;
+  const count = (list: readonly unknown[] | undefined) => list?.length ?? 0;
   return (
     <div className="ask-answer">
       <section aria-label="Brief">
-        <h2>Limits</h2>
-        <TextField field="Plan.name" path="plan/name" />
-        <Quantity field="Brief.budget" path="plan/brief/budget" />
-        <TextField field="Brief.horizon_date" path="plan/brief/horizon_date" type="date" />
-        <h2 className="mt-5">Seats</h2>
-        <Seats />
-        <h2 className="mt-6">Shot and kept</h2>
-        <Shoots />
-        <Quantity field="Brief.stills_bytes_per_week" path="plan/brief/stills_bytes_per_week" />
-        <Quantity field="Brief.exports_bytes_per_week" path="plan/brief/exports_bytes_per_week" />
-        <Quantity field="Brief.proxy_ratio" path="plan/brief/proxy_ratio" />
-        <Quantity field="Brief.preview_ratio" path="plan/brief/preview_ratio" />
-        <Quantity field="Brief.kept_today_bytes" path="plan/brief/kept_today_bytes" />
-        <StockTaken />
-        <Quantity field="Brief.other_services_bytes" path="plan/brief/other_services_bytes" />
-        <h2 className="mt-6">Footage formats</h2>
-        <Formats />
+        <Fold title="Limits" open>
+          <TextField field="Plan.name" path="plan/name" />
+          <Quantity field="Brief.budget" path={`${BRIEF}/budget`} />
+          <TextField field="Brief.horizon_date" path={`${BRIEF}/horizon_date`} type="date" />
+        </Fold>
+        <Fold title="Line, room, tolerances, people">
+          <Tolerances />
+        </Fold>
+        <Fold title="Seats" open said={counted(count(asked.seats), "kind")}>
+          <Seats />
+        </Fold>
+        <Fold
+          title="Parts of the day and services"
+          said={`${counted(count(asked.day_parts) || 1, "part")}, ${counted(count(asked.services), "service")}`}
+        >
+          <Quantity
+            field="Brief.common_peak_probability"
+            path={`${BRIEF}/common_peak_probability`}
+          />
+          <p className="faint text-sm">
+            A deadline makes all seats peak together; empty is the house rule,{" "}
+            {brief.common_peak_probability}.
+          </p>
+          <Services />
+        </Fold>
+        <Fold title="Shot and kept" open>
+          <Shoots />
+          <Quantity field="Brief.stills_bytes_per_week" path={`${BRIEF}/stills_bytes_per_week`} />
+          <Quantity field="Brief.exports_bytes_per_week" path={`${BRIEF}/exports_bytes_per_week`} />
+          <Quantity field="Brief.proxy_ratio" path={`${BRIEF}/proxy_ratio`} />
+          <Quantity field="Brief.preview_ratio" path={`${BRIEF}/preview_ratio`} />
+          <Quantity field="Brief.hot_weeks" path={`${BRIEF}/hot_weeks`} />
+          <Quantity field="Brief.kept_today_bytes" path={`${BRIEF}/kept_today_bytes`} />
+          <StockTaken />
+          <Quantity field="Brief.other_services_bytes" path={`${BRIEF}/other_services_bytes`} />
+        </Fold>
+        <Fold title="Productions" open said={`${count(asked.productions)} on the calendar`}>
+          <Productions />
+        </Fold>
+        <Fold title="Project files and catalogues" open>
+          <Choice field="Brief.projects_live" path={`${BRIEF}/projects_live`} />
+          <Tick field="Brief.projects_copied" path={`${BRIEF}/projects_copied`} />
+        </Fold>
+        <Fold
+          title="Footage formats"
+          open
+          said={counted(count(document.catalogue?.formats), "format")}
+        >
+          <Formats />
+        </Fold>
       </section>
-      <section aria-label="Load and growth" className="sticky top-5">
+      <section aria-label="Load and growth" className="answer-column">
         <h2>Asked at once</h2>
         <Ribbon seats={brief.seats} />
         <h3 className="mt-5">How often how much is asked</h3>
         <LoadDrawing bars={brief.bars} load={brief.both} />
-        <p className="mt-1">
-          Sized on <Figure id="brief.load">{rateText(brief.both.sized_bytes_per_s)}</Figure>{" "}
-          <span className="faint">
-            mean {rateText(brief.both.mean_bytes_per_s)}, P95 {rateText(brief.both.p95_bytes_per_s)}
-            , P99 {rateText(brief.both.p99_bytes_per_s)}, worst{" "}
-            {rateText(brief.both.max_bytes_per_s)}. 5 % of an eight-hour day is 24 minutes.
-          </span>
-        </p>
-        <h3 className="mt-5">Needed in {Math.round(brief.weeks)} weeks</h3>
+        <Load brief={brief} />
+        <h3 className="mt-5">
+          Needed in {Math.round(brief.weeks)} weeks
+          {brief.fullest_on !== asked.horizon_date && `, fullest on ${dateText(brief.fullest_on)}`}
+        </h3>
         <table className="ledger max-w-md">
           <tbody>
             {brief.need_parts
@@ -67,9 +108,61 @@ export function BriefStage() {
           </tbody>
         </table>
         <p className="mt-1">
-          Growth a week <Figure id="brief.growth">{sizeText(brief.growth_bytes_per_week)}</Figure>
+          Growth a week <Figure id="brief.growth">{sizeText(brief.growth_bytes_per_week)}</Figure>,
+          archive a year {sizeText(brief.calendar.archive_bytes_per_year)}. Hot at once{" "}
+          <Figure id="brief.working-set">{sizeText(brief.working_set_bytes)}</Figure>
+          {brief.calendar.hot_count_max > 0 &&
+            `, with ${counted(brief.calendar.hot_count_max, "production")}`}
+          .
         </p>
+        {brief.calendar.steps.length > 0 && (
+          <>
+            <h3 className="mt-5">The calendar</h3>
+            <CalendarDrawing calendar={brief.calendar} />
+          </>
+        )}
+        <ComingIn ingest={brief.ingest} />
+        <Far remote={brief.remote} />
       </section>
     </div>
+  );
+}
+
+/** The sizes of the load, why it is sized so, part by part, and what would move it. */
+function Load({ brief }: { brief: Evaluation["brief"] }) {
+  const part = brief.parts.find((p) => p.id === brief.both.part_id);
+  return (
+    <>
+      <p className="mt-1">
+        Sized on <Figure id="brief.load">{rateText(brief.both.sized_bytes_per_s)}</Figure>
+        {brief.parts.length > 1 && part ? ` in the busiest part, ${part.name}; ` : " "}
+        <span className="faint">
+          mean {rateText(brief.both.mean_bytes_per_s)}, P95 {rateText(brief.both.p95_bytes_per_s)},
+          P99 {rateText(brief.both.p99_bytes_per_s)}, worst {rateText(brief.both.max_bytes_per_s)}.
+          5 % of an eight-hour day is 24 minutes in which someone may wait.
+          {brief.both.error_bound_bytes_per_s > 0 &&
+            ` Rounded to a grid, at most ${rateText(brief.both.error_bound_bytes_per_s)} off.`}
+        </span>
+      </p>
+      <Movers figureId="brief.load" of="the load" />
+      {brief.parts.length > 1 && (
+        <table className="ledger mt-2 max-w-md">
+          <tbody>
+            {brief.parts.map((p) => (
+              <tr key={p.id}>
+                <td>
+                  {p.name} <span className="faint">{p.hours} h</span>
+                </td>
+                <td className="num">mean {rateText(p.mean_bytes_per_s)}</td>
+                <td className="num">
+                  sized {rateText(p.sized_bytes_per_s)}
+                  {p.id === part?.id && <b className="font-semibold"> busiest</b>}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </>
   );
 }

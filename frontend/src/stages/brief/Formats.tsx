@@ -1,9 +1,10 @@
 import { useMutation } from "@tanstack/react-query";
 
-import { sendFile, type Clip } from "../../api/client";
+import { sendFiles, type Clips } from "../../api/client";
 import { Choice, Quantity, RefusedHere, TextField } from "../../kit/fields";
 import type { FieldName } from "../../kit/quantity";
-import { FileDrop } from "../../kit/FileDrop";
+import published from "../../generated/published.json";
+import { FilesDrop } from "../../kit/FileDrop";
 import { rateText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
@@ -26,6 +27,42 @@ const COMPUTED: [FieldName, string][] = [
   ["ComputedFormat.fps", "fps"],
   ["ComputedFormat.bits", "bits"],
   ["ComputedFormat.ratio", "ratio"],
+  ["ComputedFormat.audio_channels", "audio_channels"],
+];
+const AUDIO: [FieldName, string][] = [
+  ["AudioFormat.channels", "channels"],
+  ["AudioFormat.sample_rate_hz", "sample_rate_hz"],
+  ["AudioFormat.bits", "bits"],
+];
+const MODEL = {
+  class: "ClassFormat",
+  computed: "ComputedFormat",
+  measured: "MeasuredFormat",
+  audio: "AudioFormat",
+  stills: "StillsFormat",
+} as const;
+const NEW: [string, Record<string, unknown>][] = [
+  ["by rate", { kind: "class", name: "New class, 100 Mb/s", bytes_per_s: 12_500_000 }],
+  [
+    "by frame size",
+    {
+      kind: "computed",
+      name: "New format",
+      width: 1920,
+      height: 1080,
+      fps: 25,
+      sampling: "422",
+      bits: 10,
+      ratio: 5,
+      packing: "none",
+      audio_channels: 2,
+    },
+  ],
+  ["sound", { kind: "audio", name: "Sound", channels: 2, sample_rate_hz: 48_000, bits: 24 }],
+  [
+    "stills in a row",
+    { kind: "stills", name: "Time-lapse", image_bytes: 40_000_000, interval_s: 20 },
+  ],
 ];
 
 /** The plan's formats: by target rate, by geometry, or measured from the studio's own clips. */
@@ -35,42 +72,31 @@ export function Formats() {
   const formats = document.catalogue?.formats ?? [];
   const rates = new Map(evaluation.brief.formats.map((f) => [f.id, f]));
   const used = new Set(
-    [...(document.plan.brief.seats ?? []), ...(document.plan.brief.shoots ?? [])].flatMap((s) =>
-      "format_id" in s ? [s.format_id] : [],
-    ),
+    [
+      ...(document.plan.brief.seats ?? []),
+      ...(document.plan.brief.seats ?? []).flatMap((s) =>
+        "activities" in s ? (s.activities ?? []) : [],
+      ),
+      ...(document.plan.brief.shoots ?? []),
+      ...(document.plan.brief.productions ?? []),
+    ].flatMap((s) => ("format_id" in s ? [s.format_id] : [])),
   );
   const add = (value: Record<string, unknown>, word: string) =>
     session.change({
       op: "add",
       path: "catalogue/formats",
-      value: { id: freshId(word, formats), ...value },
+      value: { ...value, id: freshId(word, formats) },
     });
   const probe = useMutation({
-    mutationFn: (file: File) => sendFile<{ clip: Clip }>(`/api/studios/${studio}/probe`, file),
-    onSuccess: ({ clip }) =>
-      add(
-        {
-          kind: "measured",
-          name: clip.name.slice(0, 80) || "Measured clip",
-          mean_bytes_per_s: clip.mean_bytes_per_s ?? 0,
-          peak_bytes_per_s: clip.peak_bytes_per_s,
-          codec_class: clip.video[0]?.codec_class ?? "other",
-          clip: clip.name.slice(0, 400),
-        },
-        clip.name,
-      ),
+    mutationFn: (files: File[]) => sendFiles<Clips>(`/api/studios/${studio}/probe`, files),
+    onSuccess: ({ format }) => add({ ...format }, format.name),
   });
   return (
     <>
       {formats.map((format) => {
         const path = `catalogue/formats/${format.id}`;
         const rate = rates.get(format.id);
-        const name: FieldName =
-          format.kind === "class"
-            ? "ClassFormat.name"
-            : format.kind === "computed"
-              ? "ComputedFormat.name"
-              : "MeasuredFormat.name";
+        const name = `${MODEL[format.kind]}.name` as FieldName;
         return (
           <details
             key={format.id}
@@ -87,6 +113,16 @@ export function Formats() {
               <TextField field={name} path={`${path}/name`} label="Name" />
               {format.kind === "class" && (
                 <Quantity field="ClassFormat.bytes_per_s" path={`${path}/bytes_per_s`} />
+              )}
+              {format.kind === "audio" &&
+                AUDIO.map(([field, key]) => (
+                  <Quantity key={key} field={field} path={`${path}/${key}`} />
+                ))}
+              {format.kind === "stills" && (
+                <>
+                  <Quantity field="StillsFormat.image_bytes" path={`${path}/image_bytes`} />
+                  <Quantity field="StillsFormat.interval_s" path={`${path}/interval_s`} />
+                </>
               )}
               {format.kind === "computed" && (
                 <>
@@ -117,13 +153,15 @@ export function Formats() {
                   />
                   <p className="faint">
                     {format.codec_class}, measured on {format.clip}
+                    {(format.clip_count ?? 1) > 1 &&
+                      `, from ${rateText(format.low_bytes_per_s ?? 0)} to ${rateText(format.high_bytes_per_s ?? 0)}`}
                     {format.peak_bytes_per_s === null ? "; no packets in the file, so no peak" : ""}
                   </p>
                 </>
               )}
               {mayWrite &&
                 (used.has(format.id) ? (
-                  <p className="faint text-sm">In use by a seat or camera unit.</p>
+                  <p className="faint text-sm">In use by a seat, camera unit or production.</p>
                 ) : (
                   <button
                     type="button"
@@ -140,46 +178,45 @@ export function Formats() {
       <RefusedHere path="catalogue/formats" />
       {mayWrite && (
         <>
-          <p className="mt-2 flex gap-5">
-            <button
-              type="button"
-              className="text-button"
-              onClick={() =>
-                add(
-                  { kind: "class", name: "New class, 100 Mb/s", bytes_per_s: 12_500_000 },
-                  "class",
-                )
-              }
+          <label className="mt-2 flex items-center gap-2">
+            <span className="whitespace-nowrap">Add a published class</span>
+            <select
+              className="field grow"
+              value=""
+              onChange={(event) => {
+                const chosen = published[Number(event.target.value)];
+                if (chosen)
+                  add(
+                    { kind: "class", name: chosen.name, bytes_per_s: chosen.bytes_per_s },
+                    chosen.name,
+                  );
+              }}
             >
-              Add by rate
-            </button>
-            <button
-              type="button"
-              className="text-button"
-              onClick={() =>
-                add(
-                  {
-                    kind: "computed",
-                    name: "New format",
-                    width: 1920,
-                    height: 1080,
-                    fps: 25,
-                    sampling: "422",
-                    bits: 10,
-                    ratio: 5,
-                    packing: "none",
-                  },
-                  "format",
-                )
-              }
-            >
-              Add by frame size
-            </button>
+              <option value="">choose …</option>
+              {published.map((each, n) => (
+                <option key={each.name} value={n}>
+                  {each.name} ({each.source})
+                </option>
+              ))}
+            </select>
+          </label>
+          <p className="mt-2 flex flex-wrap gap-x-5">
+            {NEW.map(([words, value]) => (
+              <button
+                key={words}
+                type="button"
+                className="text-button"
+                onClick={() => add(value, words)}
+              >
+                Add {words}
+              </button>
+            ))}
           </p>
           <div className="mt-3">
-            <FileDrop onFile={probe.mutate}>
-              Drop what ffprobe printed about one of your own clips, or choose the file:
-            </FileDrop>
+            <FilesDrop onFiles={probe.mutate}>
+              Drop what ffprobe printed about your own clips, several of one kind together, or
+              choose the files:
+            </FilesDrop>
             <code className="faint mt-1 block text-xs">
               ffprobe -v error -of json -show_format -show_streams -show_packets CLIP
             </code>

@@ -1,26 +1,41 @@
-import { Choice, Quantity, RefusedHere } from "../../kit/fields";
-import { ItemFieldset } from "../../kit/ItemFieldset";
+import { Choice, Quantity, RefusedHere, Tick } from "../../kit/fields";
+import { More } from "../../kit/Fold";
+import { ItemFieldset, RemoveItem } from "../../kit/ItemFieldset";
+import type { FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
+import type { PlanDocument } from "../../api/client";
 
 const DIRECTIONS: [string, string][] = [
   ["read", "plays"],
   ["write", "writes"],
 ];
+const WHERE: [string, string][] = [
+  ["office", "in the office"],
+  ["inside", "inside the box"],
+];
 
-/** The seats: how many, what each plays or goes through, and how often it is at its peak. */
+type AnySeat = NonNullable<PlanDocument["plan"]["brief"]["seats"]>[number];
+type Of<K extends AnySeat["kind"]> = Extract<AnySeat, { kind: K }>;
+
+const MODEL: Record<AnySeat["kind"], string> = {
+  footage: "FootageSeat",
+  photo: "PhotoSeat",
+  ingest: "IngestSeat",
+  remote: "RemoteSeat",
+};
+
+interface Props<K extends AnySeat["kind"]> {
+  seat: Of<K>;
+  path: string;
+  formats: [string, string][];
+}
+
+/** The seats: how many, what each plays, writes or goes through, and how often it is at its peak. */
 export function Seats() {
-  const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
   const seats = document.plan.brief.seats ?? [];
-  const formats = document.catalogue?.formats ?? [];
-  const options = formats.map((f): [string, string] => [f.id, f.name]);
-  const add = (value: Record<string, unknown>, word: string) =>
-    session.change({
-      op: "add",
-      path: "plan/brief/seats",
-      value: { id: freshId(word, seats), count: 1, probability: 0.5, ...value },
-    });
+  const formats = (document.catalogue?.formats ?? []).map((f): [string, string] => [f.id, f.name]);
   return (
     <>
       {seats.map((seat) => {
@@ -28,121 +43,337 @@ export function Seats() {
         return (
           <ItemFieldset
             key={seat.id}
-            field={seat.kind === "footage" ? "FootageSeat.name" : "PhotoSeat.name"}
+            field={`${MODEL[seat.kind]}.name` as FieldName}
             path={path}
             name={seat.name}
           >
-            {seat.kind === "footage" ? (
-              <>
-                <Quantity
-                  bare
-                  field="FootageSeat.count"
-                  path={`${path}/count`}
-                  label={`${seat.name}: seats`}
-                />
-                <span>seats, each</span>
-                <Choice
-                  bare
-                  field="FootageSeat.direction"
-                  path={`${path}/direction`}
-                  options={DIRECTIONS}
-                  label={`${seat.name}: plays or writes`}
-                />
-                <Quantity
-                  bare
-                  field="FootageSeat.streams"
-                  path={`${path}/streams`}
-                  label={`${seat.name}: streams`}
-                />
-                <span>streams of</span>
-                <Choice
-                  bare
-                  field="FootageSeat.format_id"
-                  path={`${path}/format_id`}
-                  options={options}
-                  label={`${seat.name}: format`}
-                />
-                <span>at peak</span>
-                <Quantity
-                  bare
-                  field="FootageSeat.probability"
-                  path={`${path}/probability`}
-                  label={`${seat.name}: part of the day at peak`}
-                />
-              </>
-            ) : (
-              <>
-                <Quantity
-                  bare
-                  field="PhotoSeat.count"
-                  path={`${path}/count`}
-                  label={`${seat.name}: seats`}
-                />
-                <span>seats, each</span>
-                <Quantity
-                  bare
-                  field="PhotoSeat.images_per_s"
-                  path={`${path}/images_per_s`}
-                  label={`${seat.name}: pictures per second`}
-                />
-                <span>pictures/s of</span>
-                <Quantity
-                  bare
-                  field="PhotoSeat.image_bytes"
-                  path={`${path}/image_bytes`}
-                  label={`${seat.name}: raw size`}
-                />
-                <span>MB, at peak</span>
-                <Quantity
-                  bare
-                  field="PhotoSeat.probability"
-                  path={`${path}/probability`}
-                  label={`${seat.name}: part of the day at peak`}
-                />
-              </>
-            )}
+            {seat.kind === "footage" && <Footage seat={seat} path={path} formats={formats} />}
+            {seat.kind === "photo" && <Photo seat={seat} path={path} formats={formats} />}
+            {seat.kind === "ingest" && <Ingest seat={seat} path={path} formats={formats} />}
+            {seat.kind === "remote" && <Remote seat={seat} path={path} formats={formats} />}
           </ItemFieldset>
         );
       })}
       <RefusedHere path="plan/brief/seats" />
+      <AddSeat />
+    </>
+  );
+}
+
+/** A bare field of a seat, named with the seat for those who do not see it. */
+function Bare({
+  seat,
+  path,
+  name,
+  label,
+}: {
+  seat: AnySeat;
+  path: string;
+  name: string;
+  label: string;
+}) {
+  return (
+    <Quantity
+      bare
+      field={`${MODEL[seat.kind]}.${name}` as FieldName}
+      path={`${path}/${name}`}
+      label={`${seat.name}: ${label}`}
+    />
+  );
+}
+
+const AtPeak = ({ seat, path }: { seat: AnySeat; path: string }) => (
+  <>
+    <span>at peak</span>
+    <Bare seat={seat} path={path} name="probability" label="part of the day at peak" />
+  </>
+);
+
+function Footage({ seat, path, formats }: Props<"footage">) {
+  return (
+    <>
+      <Bare seat={seat} path={path} name="count" label="seats" />
+      <span>seats, each</span>
+      <Choice
+        bare
+        field="FootageSeat.direction"
+        path={`${path}/direction`}
+        options={DIRECTIONS}
+        label={`${seat.name}: plays or writes`}
+      />
+      <Bare seat={seat} path={path} name="streams" label="streams" />
+      <span>streams of</span>
+      <Choice
+        bare
+        field="FootageSeat.format_id"
+        path={`${path}/format_id`}
+        options={formats}
+        label={`${seat.name}: format`}
+      />
+      <AtPeak seat={seat} path={path} />
+      <More of={seat.name}>
+        <Quantity field="FootageSeat.angles" path={`${path}/angles`} />
+        <Quantity field="FootageSeat.shuttle_factor" path={`${path}/shuttle_factor`} />
+        <Quantity field="FootageSeat.archive_share" path={`${path}/archive_share`} />
+        <Quantity field="FootageSeat.decoded_streams_max" path={`${path}/decoded_streams_max`} />
+        <Choice field="FootageSeat.seated" path={`${path}/seated`} options={WHERE} />
+        <OddsByPart seat={seat} path={path} />
+        <Activities seat={seat} path={path} formats={formats} />
+      </More>
+    </>
+  );
+}
+
+/** What the seat does besides playing: renders, exports, previews, proxies. */
+function Activities({ seat, path, formats }: Props<"footage">) {
+  const { session, mayWrite } = usePlanTools();
+  const activities = seat.activities ?? [];
+  const first = formats[0]?.[0];
+  const add = () =>
+    session.change({
+      op: "add",
+      path: `${path}/activities`,
+      value: {
+        id: freshId("render", activities),
+        name: "Renders",
+        direction: "write",
+        streams: 1,
+        format_id: seat.format_id || first,
+        speed_factor: 1,
+      },
+    });
+  return (
+    <>
+      {activities.map((activity) => {
+        const at = `${path}/activities/${activity.id}`;
+        const label = (what: string) => `${seat.name}, ${activity.name}: ${what}`;
+        return (
+          <ItemFieldset key={activity.id} field="Activity.name" path={at} name={activity.name}>
+            <Choice
+              bare
+              field="Activity.direction"
+              path={`${at}/direction`}
+              options={DIRECTIONS}
+              label={label("plays or writes")}
+            />
+            <Quantity
+              bare
+              field="Activity.streams"
+              path={`${at}/streams`}
+              label={label("streams")}
+            />
+            <span>streams of</span>
+            <Choice
+              bare
+              field="Activity.format_id"
+              path={`${at}/format_id`}
+              options={formats}
+              label={label("format")}
+            />
+            <span>at</span>
+            <Quantity
+              bare
+              field="Activity.speed_factor"
+              path={`${at}/speed_factor`}
+              label={label("times real time")}
+            />
+            <span>× real time</span>
+          </ItemFieldset>
+        );
+      })}
       {mayWrite && (
-        <p className="mt-2 flex gap-5">
-          {formats[0] ? (
-            <button
-              type="button"
-              className="text-button"
-              onClick={() =>
-                add(
-                  {
-                    kind: "footage",
-                    name: "New seat",
-                    direction: "read",
-                    streams: 1,
-                    format_id: formats[0]?.id,
-                  },
-                  "seat",
-                )
-              }
-            >
-              Add a footage seat
-            </button>
-          ) : (
-            <span className="faint">Add a format below, then footage seats can play it.</span>
-          )}
-          <button
-            type="button"
-            className="text-button"
-            onClick={() =>
-              add(
-                { kind: "photo", name: "New photo seat", image_bytes: 40_000_000, images_per_s: 1 },
-                "photo",
-              )
-            }
-          >
-            Add a photo seat
-          </button>
-        </p>
+        <button type="button" className="text-button mt-1 text-sm" onClick={add}>
+          Add renders, previews or proxies to {seat.name}
+        </button>
       )}
     </>
+  );
+}
+
+function Photo({ seat, path }: Props<"photo">) {
+  return (
+    <>
+      <Bare seat={seat} path={path} name="count" label="seats" />
+      <span>seats, each</span>
+      <Bare seat={seat} path={path} name="images_per_s" label="pictures per second" />
+      <span>pictures/s of</span>
+      <Bare seat={seat} path={path} name="image_bytes" label="raw size" />
+      <span>MB,</span>
+      <AtPeak seat={seat} path={path} />
+      <More of={seat.name}>
+        <Quantity field="PhotoSeat.exports_per_s" path={`${path}/exports_per_s`} />
+        <Quantity field="PhotoSeat.export_bytes" path={`${path}/export_bytes`} />
+        <Quantity field="PhotoSeat.tethered_per_s" path={`${path}/tethered_per_s`} />
+        <Choice field="PhotoSeat.seated" path={`${path}/seated`} options={WHERE} />
+        <OddsByPart seat={seat} path={path} />
+      </More>
+    </>
+  );
+}
+
+function Ingest({ seat, path }: Props<"ingest">) {
+  return (
+    <>
+      <Bare seat={seat} path={path} name="count" label="stations" />
+      <span>stations, each</span>
+      <Bare seat={seat} path={path} name="readers" label="card readers at once" />
+      <span>card readers of</span>
+      <Bare seat={seat} path={path} name="card_bytes_per_s" label="what a card gives" />
+      <span>MB/s,</span>
+      <AtPeak seat={seat} path={path} />
+      <More of={seat.name}>
+        <Quantity field="IngestSeat.copies_here" path={`${path}/copies_here`} />
+        <Tick field="IngestSeat.verifies" path={`${path}/verifies`} />
+        <Choice field="IngestSeat.seated" path={`${path}/seated`} options={WHERE} />
+        <OddsByPart seat={seat} path={path} />
+      </More>
+    </>
+  );
+}
+
+function Remote({ seat, path, formats }: Props<"remote">) {
+  return (
+    <>
+      <Bare seat={seat} path={path} name="count" label="seats" />
+      <span>seats far away by</span>
+      <Choice
+        bare
+        field="RemoteSeat.way"
+        path={`${path}/way`}
+        label={`${seat.name}: way of working`}
+      />
+      <span>on</span>
+      <Choice
+        bare
+        field="RemoteSeat.format_id"
+        path={`${path}/format_id`}
+        options={formats}
+        label={`${seat.name}: format`}
+      />
+      <AtPeak seat={seat} path={path} />
+      <More of={seat.name}>
+        <Quantity field="RemoteSeat.footage_hours_per_day" path={`${path}/footage_hours_per_day`} />
+        <Quantity field="RemoteSeat.down_bytes_per_s" path={`${path}/down_bytes_per_s`} />
+        <Quantity field="RemoteSeat.up_bytes_per_s" path={`${path}/up_bytes_per_s`} />
+        <Quantity field="RemoteSeat.round_trip_ms" path={`${path}/round_trip_ms`} />
+        <Quantity field="RemoteSeat.picture_bytes_per_s" path={`${path}/picture_bytes_per_s`} />
+        <OddsByPart seat={seat} path={path} />
+      </More>
+    </>
+  );
+}
+
+/** At peak in a part of the day otherwise than in the others. */
+function OddsByPart({ seat, path }: { seat: AnySeat; path: string }) {
+  const { session, mayWrite } = usePlanTools();
+  const { document } = useSnapshot();
+  const parts = document.plan.brief.day_parts ?? [];
+  const own = seat.at_peak ?? [];
+  return parts.map((part) => {
+    const at = `${path}/at_peak/${part.id}`;
+    const label = `At peak in ${part.name}`;
+    if (own.some((odds) => odds.id === part.id)) {
+      return (
+        <div key={part.id} className="flex items-center gap-2">
+          <div className="grow">
+            <Quantity field="PartOdds.probability" path={`${at}/probability`} label={label} />
+          </div>
+          <RemoveItem path={at} name={`${label}: as in the other parts`} />
+        </div>
+      );
+    }
+    if (!mayWrite) return null;
+    return (
+      <button
+        key={part.id}
+        type="button"
+        className="text-button mr-4 text-sm"
+        onClick={() =>
+          session.change({
+            op: "add",
+            path: `${path}/at_peak`,
+            value: { id: part.id, probability: seat.probability ?? 1 },
+          })
+        }
+      >
+        Otherwise in {part.name}
+        <span className="sr-only">: {seat.name}</span>
+      </button>
+    );
+  });
+}
+
+function AddSeat() {
+  const { session, mayWrite } = usePlanTools();
+  const { document } = useSnapshot();
+  const seats = document.plan.brief.seats ?? [];
+  const format = document.catalogue?.formats?.[0]?.id;
+  if (!mayWrite) return null;
+  const add = (word: string, value: Record<string, unknown>) => () =>
+    session.change({
+      op: "add",
+      path: "plan/brief/seats",
+      value: { id: freshId(word, seats), count: 1, probability: 0.5, at_peak: [], ...value },
+    });
+  const kinds: [string, (() => void) | null][] = [
+    [
+      "a footage seat",
+      format
+        ? add("seat", {
+            kind: "footage",
+            name: "New seat",
+            direction: "read",
+            streams: 1,
+            format_id: format,
+            activities: [],
+          })
+        : null,
+    ],
+    [
+      "a photo seat",
+      add("photo", {
+        kind: "photo",
+        name: "New photo seat",
+        image_bytes: 40_000_000,
+        images_per_s: 1,
+      }),
+    ],
+    [
+      "an ingest station",
+      add("ingest", {
+        kind: "ingest",
+        name: "New ingest station",
+        readers: 1,
+        card_bytes_per_s: 180_000_000,
+      }),
+    ],
+    [
+      "a seat far away",
+      format
+        ? add("far", {
+            kind: "remote",
+            name: "New seat far away",
+            way: "proxies",
+            format_id: format,
+            down_bytes_per_s: 6_250_000,
+            up_bytes_per_s: 1_250_000,
+          })
+        : null,
+    ],
+  ];
+  return (
+    <p className="mt-2 flex flex-wrap gap-x-5">
+      {kinds.map(
+        ([words, run]) =>
+          run && (
+            <button key={words} type="button" className="text-button" onClick={run}>
+              Add {words}
+            </button>
+          ),
+      )}
+      {!format && (
+        <span className="faint">Add a format below, then footage seats can play it.</span>
+      )}
+    </p>
   );
 }

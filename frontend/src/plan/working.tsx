@@ -1,0 +1,53 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { client, dataOf, type Explanation } from "../api/client";
+import { valueText } from "../kit/format";
+import { usePlanTools, useSnapshot } from "./context";
+
+/** A figure's working, asked for anew whenever the plan has been judged anew. */
+export function useWorking(figureId: string) {
+  const { session, studio, planId } = usePlanTools();
+  const { evaluation } = useSnapshot();
+  return useQuery({
+    queryKey: ["explain", planId, figureId, evaluation],
+    queryFn: () =>
+      dataOf(
+        client.POST("/api/studios/{studio}/plans/{plan_id}/explain", {
+          params: { path: { studio, plan_id: planId } },
+          body: { base: session.head, patch: session.pending, figure_id: figureId, seq: 0 },
+        }),
+      ),
+    placeholderData: (before) => (before?.figure_id === figureId ? before : undefined),
+    staleTime: Infinity,
+  });
+}
+
+/** What the figure becomes when one input is a tenth lower and higher. */
+export function MoversTable({ working }: { working: Explanation }) {
+  const { document } = useSnapshot();
+  const show = (value: number) => valueText(value, working.unit, document.currency);
+  return (
+    <table className="ledger">
+      <thead>
+        <tr>
+          <th scope="col">A tenth (or one)</th>
+          <th scope="col" className="num">
+            less
+          </th>
+          <th scope="col" className="num">
+            more
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {working.movers.map((mover) => (
+          <tr key={mover.path}>
+            <td>{mover.label}</td>
+            <td className="num">{mover.lower === null ? "–" : show(mover.lower)}</td>
+            <td className="num">{mover.higher === null ? "–" : show(mover.higher)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

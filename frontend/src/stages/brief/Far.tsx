@@ -1,0 +1,62 @@
+import type { Evaluation } from "../../api/client";
+import { hoursText, rateText, sizeText } from "../../kit/format";
+
+type Brief = Evaluation["brief"];
+
+/** How long cards take to come in, and how those far away fare on their lines. */
+export function ComingIn({ ingest }: { ingest: Brief["ingest"] }) {
+  if (!ingest.bytes_per_day) return null;
+  return (
+    <>
+      <h3 className="mt-5">Coming in</h3>
+      <p>
+        The busiest shooting day brings {sizeText(ingest.bytes_per_day)},{" "}
+        {ingest.seconds_per_day === null
+          ? "and there is no ingest station."
+          : `${hoursText(ingest.seconds_per_day)} of copying at ${rateText(ingest.stations_bytes_per_s)} from the cards.`}
+      </p>
+    </>
+  );
+}
+
+export function Far({ remote }: { remote: Brief["remote"] }) {
+  if (!remote.length) return null;
+  return (
+    <>
+      <h3 className="mt-5">Far away</h3>
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th scope="col">Seat</th>
+            <th scope="col" className="num">
+              Line
+            </th>
+            <th scope="col" className="num">
+              Needed
+            </th>
+            <th scope="col">Can start after</th>
+          </tr>
+        </thead>
+        <tbody>
+          {remote.map((seat) => (
+            <tr key={seat.id}>
+              <td>
+                {seat.name} <span className="faint">{seat.way}</span>
+              </td>
+              <td className="num">{rateText(seat.line_bytes_per_s)}</td>
+              <td className="num">{rateText(seat.needed_bytes_per_s)}</td>
+              <td>
+                {seat.wait_s === null
+                  ? "never: no line"
+                  : seat.way === "proxies"
+                    ? `${hoursText(seat.wait_s)} for a day’s ${sizeText(seat.day_bytes)}`
+                    : `at once, ${Math.round(seat.round_trip_ms)} ms away`}
+                <span className="faint block text-sm">{seat.limited_by} decides</span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
