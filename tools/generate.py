@@ -32,6 +32,7 @@ def texts() -> dict[Path, str]:
     """Every generated file and its text."""
     from larder.formats import PUBLISHED_CLASSES
     from larder.glossary import bundle_schema, fields
+    from larder.house_rules import RULE_REASONS
     from larder.layout import LAYOUTS
 
     schema = _text(openapi())
@@ -44,6 +45,7 @@ def texts() -> dict[Path, str]:
         GENERATED / "fields.json": _text(fields()),
         GENERATED / "layouts.json": _text(layouts),
         GENERATED / "published.json": _text([each.model_dump() for each in PUBLISHED_CLASSES]),
+        GENERATED / "rules.json": _text(RULE_REASONS),
         ROOT / "docs" / "bundle.schema.json": _text(bundle_schema()),
     }
 

@@ -108,9 +108,11 @@ class BriefResult(Result):
     both: LoadResult
     network_read: LoadResult
     network_write: LoadResult
+    work: LoadResult
     archive: LoadResult
     bars: tuple[LoadBar, ...]
     streams_at_once: int
+    archive_streams_at_once: int
     common_peak_probability: float
     weeks: float
     fullest_on: date
@@ -173,9 +175,11 @@ def brief_stage(brief: Brief, catalogue: Catalogue, rules: HouseRules, as_of: da
         both=loads.result(_both),
         network_read=loads.result(_read, network_only=True),
         network_write=loads.result(_write, network_only=True),
+        work=loads.result(lambda d: _both(d) - d.archive_bytes_per_s),
         archive=loads.result(lambda d: d.archive_bytes_per_s),
         bars=_bars(both),
-        streams_at_once=loads.streams(part),
+        streams_at_once=loads.streams(part, lambda d: d.streams),
+        archive_streams_at_once=loads.streams(part, lambda d: d.archive_streams),
         common_peak_probability=loads.common,
         weeks=need.weeks,
         fullest_on=need.fullest_on,
@@ -287,12 +291,12 @@ class _Loads:
             sized_bytes_per_s=load.quantile(self.level),
         )
 
-    def streams(self, part: DayPart) -> int:
+    def streams(self, part: DayPart, count: Callable[[SeatDemand], int]) -> int:
         """Sequential streams that run at once at the percentile, at least 1.
 
         Counted on the scale of the rates' grid, so that a large brief stays exact.
         """
-        load = self.load(part, lambda demand: demand.streams * 1e6)
+        load = self.load(part, lambda demand: count(demand) * 1e6)
         return max(1, round(load.quantile(self.level) / 1e6))
 
 

@@ -39,6 +39,7 @@ from .seats import FootageSeat, IngestSeat, PhotoSeat
 from .shooting_calendar import Production
 from .units import parse_drives
 
+MOST_POOLS = 24
 SCHEMA_VERSION = "grand-larder/bundle/1"
 
 
@@ -114,6 +115,7 @@ class Pool(Item):
     """Drives under one layout: a number of equal ones or, where ``mixed_sizes`` is given, that set."""
 
     name: Annotated[Name, labelled("Pool")]
+    tier: Annotated[Literal["work", "archive"], labelled("Holds")] = "work"
     drive_count: Annotated[int, Field(ge=1, le=500), labelled("Drives")]
     drive_bytes: Annotated[DriveBytes, labelled("Size each", "TB", 1)]
     mixed_sizes: Annotated[DriveSet, labelled("Mixed sizes instead")] = ""
@@ -198,7 +200,7 @@ class Plan(Value):
     name: Annotated[Name, labelled("Plan")]
     note: Annotated[Note, labelled("Note")] = ""
     brief: Brief
-    pools: Annotated[tuple[Pool, ...], DistinctIds, Field(min_length=1, max_length=1)]
+    pools: Annotated[tuple[Pool, ...], DistinctIds, Field(min_length=1, max_length=MOST_POOLS)]
     wiring: Wiring = Wiring()
     purchases: Annotated[tuple[Purchase, ...], DistinctIds, Field(max_length=500)] = ()
     acceptances: Annotated[tuple[Acceptance, ...], DistinctIds, Field(max_length=500)] = ()

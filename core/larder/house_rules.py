@@ -58,6 +58,18 @@ class HouseRules(BaseModel):
         float,
         Field(title="Round trip to work afar", ge=1, le=1000, json_schema_extra={"unit": "ms", "step": 5}),
     ] = 50.0
+    rebuild_share_percent: Annotated[
+        float,
+        Field(title="A rebuild gets", gt=0, le=100, json_schema_extra={"unit": "% of the rate", "step": 5}),
+    ] = 50.0
+    single_parity_rebuild_hours_max: Annotated[
+        float,
+        Field(title="Single parity rebuilds in", ge=0, le=2000, json_schema_extra={"unit": "h", "step": 1}),
+    ] = 24.0
+    mixed_sizes_waste_percent_max: Annotated[
+        float,
+        Field(title="Mixed sizes may waste", ge=0, le=100, json_schema_extra={"unit": "%", "step": 1}),
+    ] = 10.0
 
 
 RULE_REASONS: dict[str, str] = {
@@ -72,4 +84,7 @@ RULE_REASONS: dict[str, str] = {
     "copy_size_tolerance_percent": "Copies of a shoot differ by rounding and sidecar files; more is a part.",
     "read_back_days_max": "A copy that nobody has read for a year is a hope, not a copy.",
     "remote_round_trip_ms_max": "Beyond some 50 ms a picture follows the hand too late to cut by it.",
+    "rebuild_share_percent": "The other half of the drives' time is left to the people at work.",
+    "single_parity_rebuild_hours_max": "For so long one more death, or one unreadable sector, loses data.",
+    "mixed_sizes_waste_percent_max": "A tenth left idle is about the price of one drive in ten.",
 }

@@ -120,6 +120,18 @@ def _speed(wiring: WiringResult, rules: HouseRules) -> Scale:
 
 def _space(brief: BriefResult, tiers: TiersResult, rules: HouseRules) -> Scale:
     ratio = tiers.plannable_bytes / brief.need_bytes if brief.need_bytes else None
+    if tiers.has_both_tiers and brief.working_set_bytes:
+        work = tiers.tier_bytes("work")
+        hot = work / brief.working_set_bytes
+        if ratio is None or hot < ratio:
+            return Scale(
+                verdict=verdict_of(hot, rules),
+                measure="bytes",
+                have=float(work),
+                need=float(brief.working_set_bytes),
+                ratio=hot,
+                because="plannable for work, against what is hot at once",
+            )
     return Scale(
         verdict=verdict_of(ratio, rules),
         measure="bytes",

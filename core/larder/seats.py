@@ -101,6 +101,7 @@ class SeatDemand:
     archive_bytes_per_s: float = 0.0
     streams: int = 0
     files_per_s: float = 0.0
+    archive_streams: int = 0
 
 
 def demand_of(seat: FootageSeat | PhotoSeat | IngestSeat, rates: Rates) -> SeatDemand:
@@ -128,6 +129,7 @@ def _footage(seat: FootageSeat, rates: Rates) -> SeatDemand:
     main = streams * rates[seat.format_id][1]
     reads, writes = (0.0, main) if seat.direction == "write" else (main * seat.shuttle_factor, 0.0)
     archive = reads * seat.archive_share
+    archive_streams = streams if archive else 0
     for activity in seat.activities:
         asked = activity.streams * activity.speed_factor * rates[activity.format_id][1]
         if activity.direction == "read":
@@ -135,4 +137,4 @@ def _footage(seat: FootageSeat, rates: Rates) -> SeatDemand:
         else:
             writes += asked
         streams += activity.streams
-    return SeatDemand(reads, writes, archive, streams)
+    return SeatDemand(reads, writes, archive, streams, archive_streams=archive_streams)

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from decimal import Decimal
 from functools import lru_cache
+from typing import Literal
 
 from .bundle import Pool, capacity_of
 from .device import INNER_TO_OUTER_RATIO, rate_at_fill
 from .layout import parse_layout
+from .rebuild import rebuild_seconds
 from .results import Result
 from .throughput import Range, pool_throughput
 
@@ -36,6 +38,7 @@ class PoolResult(Result):
 
     id: str
     name: str
+    tier: Literal["work", "archive"]
     layout_words: str
     raw_bytes: int
     layout_bytes: int
@@ -53,6 +56,7 @@ class PoolResult(Result):
     streams: int
     drive_rate_share: float
     drives_price: Decimal | None
+    rebuild_seconds: float | None
     waterfall: tuple[WaterfallStep, ...]
 
 
@@ -64,9 +68,17 @@ class TiersResult(Result):
     usable_bytes: int
     plannable_bytes: int
 
+    def tier_bytes(self, tier: str) -> int:
+        """Plannable bytes of all pools that hold ``tier``."""
+        return sum(p.plannable_bytes for p in self.pools if p.tier == tier)
+
+    @property
+    def has_both_tiers(self) -> bool:
+        return {"work", "archive"} == {p.tier for p in self.pools}
+
 
 @lru_cache(maxsize=256)
-def pool_stage(pool: Pool, streams: int) -> PoolResult:
+def pool_stage(pool: Pool, streams: int, rebuild_share_percent: float) -> PoolResult:
     """One pool's figures with ``streams`` sequential streams at once.
 
     Disks are taken at the rate they have when the pool is filled to its limit, for that is when it
@@ -89,6 +101,7 @@ def pool_stage(pool: Pool, streams: int) -> PoolResult:
     return PoolResult(
         id=pool.id,
         name=pool.name,
+        tier=pool.tier,
         layout_words=layout.words,
         raw_bytes=capacity.raw_bytes,
         layout_bytes=capacity.layout_bytes,
@@ -108,6 +121,13 @@ def pool_stage(pool: Pool, streams: int) -> PoolResult:
         drives_price=None
         if pool.drive_unit_price is None
         else pool.drive_unit_price * len(pool.drives_bytes),
+        rebuild_seconds=rebuild_seconds(
+            layout,
+            sorted(pool.drives_bytes)[capacity.members - 1],
+            pool.drive_write_bytes_per_s,
+            pool.drive_kind,
+            rebuild_share_percent / 100,
+        ),
         waterfall=tuple(WaterfallStep(step=s.step, bytes=s.bytes) for s in capacity.waterfall),
     )
 
@@ -116,9 +136,17 @@ def _range(rate: Range) -> RateRange:
     return RateRange(middle_bytes_per_s=rate.middle, low_bytes_per_s=rate.low, high_bytes_per_s=rate.high)
 
 
-def tiers_stage(pools: tuple[Pool, ...], streams: int) -> TiersResult:
-    """All pools and their sums."""
-    results = tuple(pool_stage(pool, streams) for pool in pools)
+def tiers_stage(
+    pools: tuple[Pool, ...], streams: int, archive_streams: int, rebuild_share_percent: float
+) -> TiersResult:
+    """All pools and their sums. Beside pools of work, those of the archive serve its streams only."""
+    both = len({pool.tier for pool in pools}) == 2
+    results = tuple(
+        pool_stage(
+            pool, archive_streams if both and pool.tier == "archive" else streams, rebuild_share_percent
+        )
+        for pool in pools
+    )
     return TiersResult(
         pools=results,
         raw_bytes=sum(p.raw_bytes for p in results),

@@ -49,7 +49,7 @@ class WiringResult(Result):
 def wiring_stage(wiring: Wiring, brief: BriefResult, tiers: TiersResult) -> WiringResult:
     """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
     hops = tuple(_link(hop, wiring, brief) for hop in wiring.hops)
-    hops += tuple(_pool(pool, brief) for pool in tiers.pools)
+    hops += tuple(_pool(pool, brief, tiers) for pool in tiers.pools)
     asked = [hop for hop in hops if hop.ratio is not None]
     limit = min(asked, key=lambda hop: hop.ratio or 0.0, default=None)
     return WiringResult(
@@ -102,13 +102,25 @@ def _less(capacity_a: float, required_a: float, capacity_b: float, required_b: f
     return capacity_a * required_b < capacity_b * required_a
 
 
-def _pool(pool: PoolResult, brief: BriefResult) -> HopResult:
+def _pool(pool: PoolResult, brief: BriefResult, tiers: TiersResult) -> HopResult:
+    """A pool against its tier's load, which the pools of one tier share by their plannable bytes."""
+    archive = brief.archive.mean_bytes_per_s
     mean_read, mean_write = brief.read.mean_bytes_per_s, brief.write.mean_bytes_per_s
+    load, who = brief.both, "all seats together, playing and writing"
+    if tiers.has_both_tiers:
+        if pool.tier == "archive":
+            load, who = brief.archive, "what is played from the archive"
+            mean_read, mean_write = archive, 0.0
+        else:
+            load, mean_read = brief.work, mean_read - archive
+            who = "all seats together but for the archive"
+    tier_bytes = tiers.tier_bytes(pool.tier)
+    part = pool.plannable_bytes / tier_bytes if tier_bytes else 1.0
     total = mean_read + mean_write
     reads = mean_read / total if total > 0 else 1.0
     read, write = pool.read.middle_bytes_per_s, pool.write.middle_bytes_per_s
     capacity = 1 / (reads / read + (1 - reads) / write)
-    required = brief.both.sized_bytes_per_s
+    required = load.sized_bytes_per_s * part
     return HopResult(
         id=pool.id,
         name=pool.name,
@@ -120,5 +132,5 @@ def _pool(pool: PoolResult, brief: BriefResult) -> HopResult:
         required_bytes_per_s=required,
         ratio=capacity / required if required > 0 else None,
         direction="both",
-        because="all seats together, playing and writing" if required > 0 else "nothing asked of it",
+        because=who if required > 0 else "nothing asked of it",
     )

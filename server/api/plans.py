@@ -17,6 +17,7 @@ from pydantic import BaseModel, Field
 from accounts.models import Role
 from accounts.scope import Scope, scope_of
 from larder.bundle import Bundle
+from larder.compare import LayoutRow, compare_layouts
 from larder.document import MOST_OPERATIONS, Operation, apply_patch
 from larder.errors import Refused
 from larder.evaluation import Evaluation, evaluate
@@ -112,6 +113,12 @@ class AskWhy(Ask):
     """A question about one figure."""
 
     figure_id: Annotated[str, Field(max_length=100)]
+
+
+class AskLayouts(Ask):
+    """A question about one pool's layouts."""
+
+    pool_id: Annotated[str, Field(max_length=40)]
 
 
 class Changes(BaseModel):
@@ -249,6 +256,14 @@ def evaluate_plan(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -
 def explain_figure(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhy) -> Explanation:
     """The working of one figure of what was asked."""
     return explain(_asked(request, studio, plan_id, body), body.figure_id)
+
+
+@router.post(
+    f"{PLAN}/compare", response={200: list[LayoutRow], **_READ_ERRORS}, operation_id="compare_layouts"
+)
+def compare(request: HttpRequest, studio: str, plan_id: UUID, body: AskLayouts) -> list[LayoutRow]:
+    """Every layout for the drives of one pool of what was asked."""
+    return list(compare_layouts(_asked(request, studio, plan_id, body), body.pool_id))
 
 
 @router.get(

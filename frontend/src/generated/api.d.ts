@@ -180,6 +180,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description Every layout for the drives of one pool of what was asked.
+         */
+        post: operations["compare_layouts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/revisions": {
         parameters: {
             query?: never;
@@ -920,11 +940,14 @@ export interface components {
             both: components["schemas"]["LoadResult"];
             network_read: components["schemas"]["LoadResult"];
             network_write: components["schemas"]["LoadResult"];
+            work: components["schemas"]["LoadResult"];
             archive: components["schemas"]["LoadResult"];
             /** Bars */
             bars: components["schemas"]["LoadBar"][];
             /** Streams At Once */
             streams_at_once: number;
+            /** Archive Streams At Once */
+            archive_streams_at_once: number;
             /** Common Peak Probability */
             common_peak_probability: number;
             /** Weeks */
@@ -987,7 +1010,10 @@ export interface components {
              *       "drive_hours_max": 43800,
              *       "copy_size_tolerance_percent": 2,
              *       "read_back_days_max": 365,
-             *       "remote_round_trip_ms_max": 50
+             *       "remote_round_trip_ms_max": 50,
+             *       "rebuild_share_percent": 50,
+             *       "single_parity_rebuild_hours_max": 24,
+             *       "mixed_sizes_waste_percent_max": 10
              *     }
              */
             house_rules: components["schemas"]["HouseRules"];
@@ -1390,6 +1416,21 @@ export interface components {
              * @default 50
              */
             remote_round_trip_ms_max: number;
+            /**
+             * A rebuild gets
+             * @default 50
+             */
+            rebuild_share_percent: number;
+            /**
+             * Single parity rebuilds in
+             * @default 24
+             */
+            single_parity_rebuild_hours_max: number;
+            /**
+             * Mixed sizes may waste
+             * @default 10
+             */
+            mixed_sizes_waste_percent_max: number;
         };
         /**
          * IngestResult
@@ -1813,6 +1854,12 @@ export interface components {
             id: string;
             /** Pool */
             name: string;
+            /**
+             * Holds
+             * @default work
+             * @enum {string}
+             */
+            tier: "work" | "archive";
             /** Drives */
             drive_count: number;
             /** Size each */
@@ -1870,6 +1917,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Tier
+             * @enum {string}
+             */
+            tier: "work" | "archive";
             /** Layout Words */
             layout_words: string;
             /** Raw Bytes */
@@ -1902,6 +1954,8 @@ export interface components {
             drive_rate_share: number;
             /** Drives Price */
             drives_price: string | null;
+            /** Rebuild Seconds */
+            rebuild_seconds: number | null;
             /** Waterfall */
             waterfall: components["schemas"]["WaterfallStep"][];
         };
@@ -2592,6 +2646,63 @@ export interface components {
             seq: number;
             /** Figure Id */
             figure_id: string;
+        };
+        /**
+         * LayoutRow
+         * @description One layout of the drives; ``why_not`` says what it lacks where it cannot be built; the rest is null.
+         *
+         *     ``patch`` makes it the pool's layout, with the filesystem that goes with it.
+         */
+        LayoutRow: {
+            /** Layout */
+            layout: string;
+            /** Words */
+            words: string;
+            /** Is Current */
+            is_current: boolean;
+            /** Why Not */
+            why_not: string;
+            /** Plannable Bytes */
+            plannable_bytes?: number | null;
+            /** Guaranteed Failures */
+            guaranteed_failures?: number | null;
+            /** Max Failures */
+            max_failures?: number | null;
+            /** Read Bytes Per S */
+            read_bytes_per_s?: number | null;
+            /** Write Bytes Per S */
+            write_bytes_per_s?: number | null;
+            /** Write Low Bytes Per S */
+            write_low_bytes_per_s?: number | null;
+            /** Rebuild Seconds */
+            rebuild_seconds?: number | null;
+            /** Price Per Plannable Tb */
+            price_per_plannable_tb?: string | null;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * AskLayouts
+         * @description A question about one pool's layouts.
+         */
+        AskLayouts: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Pool Id */
+            pool_id: string;
         };
         /**
          * Kind
@@ -3713,6 +3824,69 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Explanation"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    compare_layouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskLayouts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutRow"][];
                 };
             };
             /** @description Unauthorized */

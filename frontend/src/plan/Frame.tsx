@@ -10,6 +10,7 @@ import { ScalesStrip } from "../kit/Scales";
 import { useShortcuts } from "../kit/shortcuts";
 import { ThemeSwitch } from "../kit/ThemeSwitch";
 import { BriefStage } from "../stages/brief/BriefStage";
+import { RulesStage } from "../stages/rules/RulesStage";
 import { TiersStage } from "../stages/tiers/TiersStage";
 import { WiringStage } from "../stages/wiring/WiringStage";
 import { ClashPanel } from "./ClashPanel";
@@ -27,10 +28,11 @@ const HistoryPanel = lazy(() =>
   import("./HistoryPanel").then((m) => ({ default: m.HistoryPanel })),
 );
 
-const VIEWS: Record<StageSlug, () => React.JSX.Element> = {
+const VIEWS: Record<StageSlug | "house-rules", () => React.JSX.Element> = {
   brief: BriefStage,
   tiers: TiersStage,
   wiring: WiringStage,
+  "house-rules": RulesStage,
 };
 
 export type Panel =
@@ -68,6 +70,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
       ...writing,
       { name: "Findings", keys: "f", run: () => setPanel({ kind: "findings" }) },
       { name: "History", keys: "h", run: () => setPanel({ kind: "history" }) },
+      { name: "House rules", run: () => void navigate(`${here}/house-rules`) },
       { name: "Help", keys: "?", run: () => setPanel({ kind: "help" }) },
       { name: "All plans of the studio", run: () => void navigate(`/s/${studio}/plans`) },
       {
@@ -93,7 +96,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
   useShortcuts(actions);
 
   const open = evaluation.findings.filter((f) => !f.accepted_reason);
-  const View = VIEWS[stage as StageSlug] ?? BriefStage;
+  const View = VIEWS[stage as keyof typeof VIEWS] ?? BriefStage;
   return (
     <div className="frame">
       <header className="frame-head flex items-center gap-4 px-4">
@@ -182,6 +185,11 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
             >
               History
             </button>
+          </li>
+          <li>
+            <Link className="text-button" to={`${here}/house-rules`}>
+              House rules
+            </Link>
           </li>
           <li>
             <a className="text-button" href={`/api/studios/${studio}/plans/${planId}/bundle`}>

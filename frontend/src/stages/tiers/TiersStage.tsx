@@ -1,11 +1,18 @@
+import { useState } from "react";
+
+import type { PlanDocument, PoolResult } from "../../api/client";
 import layouts from "../../generated/layouts.json";
-import { Choice, Quantity, TextField } from "../../kit/fields";
+import { Choice, Quantity, RefusedHere, TextField } from "../../kit/fields";
 import { Figure } from "../../kit/Figure";
-import { rateText } from "../../kit/format";
-import { useSnapshot } from "../../plan/context";
-import { Purchases } from "./Purchases";
+import { hoursText, rateText, sizeText } from "../../kit/format";
+import { usePlanTools, useSnapshot } from "../../plan/context";
+import { freshId } from "../../plan/patch";
+import { Compare } from "./Compare";
 import { DriveRow } from "./DriveRow";
+import { Purchases } from "./Purchases";
 import { Waterfall } from "./Waterfall";
+
+type Pool = PlanDocument["plan"]["pools"][number];
 
 const LAYOUTS = Object.entries(layouts);
 const FILESYSTEMS: [string, string][] = [
@@ -17,83 +24,216 @@ const KINDS: [string, string][] = [
   ["hdd", "Disk"],
   ["ssd", "Flash"],
 ];
+const TIERS: [string, string][] = [
+  ["work", "Work at hand"],
+  ["archive", "The archive"],
+];
 
-/** The pool: drives and layout on the left; what they hold, survive and deliver on the right. */
+/** The pools: drives and layout on the left; what they hold, survive and deliver on the right. */
 export function TiersStage() {
   const { document, evaluation } = useSnapshot();
-  const pool = document.plan.pools[0];
-  const result = evaluation.tiers.pools[0];
-  if (!pool || !result) return <p className="p-8">This plan has no pool.</p>;
+  const [chosen, setChosen] = useState("");
+  const pools = document.plan.pools;
+  const pool = pools.find((p) => p.id === chosen) ?? pools[0];
+  if (!pool) return <p className="p-8">This plan has no pool.</p>;
+  // A pool just added is on the screen before it is judged.
+  const result = evaluation.tiers.pools.find((p) => p.id === pool.id);
+  return (
+    <div className="ask-answer">
+      <section aria-label="Drives and layout">
+        <PoolTabs pools={pools} chosen={pool} choose={setChosen} />
+        <PoolFields key={pool.id} pool={pool} />
+        <Purchases />
+      </section>
+      <section aria-label="What the pool gives" className="answer-column">
+        {pools.length > 1 && <AllPools results={evaluation.tiers.pools} />}
+        {result ? (
+          <Gives pool={pool} result={result} />
+        ) : (
+          <p className="faint">This pool is not judged yet.</p>
+        )}
+      </section>
+    </div>
+  );
+}
+
+/** Which pool is shown; pools are added with the drives of the one shown, and removed while one is left. */
+function PoolTabs({
+  pools,
+  chosen,
+  choose,
+}: {
+  pools: Pool[];
+  chosen: Pool;
+  choose: (id: string) => void;
+}) {
+  const { session, mayWrite } = usePlanTools();
+  const add = () => {
+    const id = freshId("pool", pools);
+    const tier = pools.some((p) => p.tier === "archive") ? "work" : "archive";
+    session.change({
+      op: "add",
+      path: "plan/pools",
+      value: { ...chosen, id, tier, name: tier === "archive" ? "Archive pool" : "Work pool" },
+    });
+    choose(id);
+  };
+  const remove = () => session.change({ op: "remove", path: `plan/pools/${chosen.id}` });
+  return (
+    <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-1">
+      {pools.length > 1 &&
+        pools.map((pool) => (
+          <button
+            key={pool.id}
+            type="button"
+            className={pool.id === chosen.id ? "plain-button font-semibold" : "text-button"}
+            aria-pressed={pool.id === chosen.id}
+            onClick={() => choose(pool.id)}
+          >
+            {pool.name}
+          </button>
+        ))}
+      {mayWrite && (
+        <button type="button" className="text-button" onClick={add}>
+          Add a pool
+        </button>
+      )}
+      {mayWrite && pools.length > 1 && (
+        <button type="button" className="text-button" onClick={remove}>
+          Remove {chosen.name}
+        </button>
+      )}
+      <RefusedHere path="plan/pools" />
+    </div>
+  );
+}
+
+function PoolFields({ pool }: { pool: Pool }) {
   const path = `plan/pools/${pool.id}`;
+  return (
+    <>
+      <TextField field="Pool.name" path={`${path}/name`} />
+      <Choice field="Pool.tier" path={`${path}/tier`} options={TIERS} />
+      <h2 className="mt-4">Drives</h2>
+      {!pool.mixed_sizes && (
+        <>
+          <Quantity field="Pool.drive_count" path={`${path}/drive_count`} />
+          <Quantity field="Pool.drive_bytes" path={`${path}/drive_bytes`} />
+        </>
+      )}
+      <TextField field="Pool.mixed_sizes" path={`${path}/mixed_sizes`} />
+      <Choice field="Pool.drive_kind" path={`${path}/drive_kind`} options={KINDS} />
+      <Quantity field="Pool.drive_read_bytes_per_s" path={`${path}/drive_read_bytes_per_s`} />
+      <Quantity field="Pool.drive_write_bytes_per_s" path={`${path}/drive_write_bytes_per_s`} />
+      <Quantity field="Pool.drive_unit_price" path={`${path}/drive_unit_price`} />
+      <h2 className="mt-5">Layout</h2>
+      <Choice field="Pool.layout" path={`${path}/layout`} options={LAYOUTS} />
+      <Quantity field="Pool.spares" path={`${path}/spares`} />
+      <Choice field="Pool.filesystem" path={`${path}/filesystem`} options={FILESYSTEMS} />
+      <Quantity field="Pool.snapshot_reserve_percent" path={`${path}/snapshot_reserve_percent`} />
+      <Quantity field="Pool.headroom_percent" path={`${path}/headroom_percent`} />
+    </>
+  );
+}
+
+/** All pools in one table: what each holds, and the load of its tier against what it carries. */
+function AllPools({ results }: { results: PoolResult[] }) {
+  const { evaluation } = useSnapshot();
+  return (
+    <>
+      <h2>All pools</h2>
+      <table className="ledger mb-5" aria-label="All pools">
+        <thead>
+          <tr>
+            <th scope="col">Pool</th>
+            <th scope="col">Holds</th>
+            <th scope="col" className="num">
+              Plannable
+            </th>
+            <th scope="col" className="num">
+              Survives
+            </th>
+            <th scope="col" className="num">
+              Carries of what is asked
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {results.map((pool) => {
+            const hop = evaluation.wiring.hops.find((h) => h.id === pool.id);
+            return (
+              <tr key={pool.id}>
+                <td>{pool.name}</td>
+                <td>{pool.tier}</td>
+                <td className="num">{sizeText(pool.plannable_bytes)}</td>
+                <td className="num">{pool.guaranteed_failures}</td>
+                <td className="num">
+                  {hop &&
+                    `${rateText(hop.capacity_bytes_per_s)} of ${rateText(hop.required_bytes_per_s)}`}
+                </td>
+              </tr>
+            );
+          })}
+          <tr>
+            <td className="font-semibold">Together</td>
+            <td />
+            <td className="num font-semibold">{sizeText(evaluation.tiers.plannable_bytes)}</td>
+            <td />
+            <td />
+          </tr>
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function Gives({ pool, result }: { pool: Pool; result: PoolResult }) {
   const survives =
     result.guaranteed_failures === result.max_failures
       ? `${result.guaranteed_failures}`
       : `${result.guaranteed_failures} to ${result.max_failures}`;
   return (
-    <div className="ask-answer">
-      <section aria-label="Drives and layout">
-        <TextField field="Pool.name" path={`${path}/name`} />
-        <h2 className="mt-4">Drives</h2>
-        {!pool.mixed_sizes && (
-          <>
-            <Quantity field="Pool.drive_count" path={`${path}/drive_count`} />
-            <Quantity field="Pool.drive_bytes" path={`${path}/drive_bytes`} />
-          </>
-        )}
-        <TextField field="Pool.mixed_sizes" path={`${path}/mixed_sizes`} />
-        <Choice field="Pool.drive_kind" path={`${path}/drive_kind`} options={KINDS} />
-        <Quantity field="Pool.drive_read_bytes_per_s" path={`${path}/drive_read_bytes_per_s`} />
-        <Quantity field="Pool.drive_write_bytes_per_s" path={`${path}/drive_write_bytes_per_s`} />
-        <Quantity field="Pool.drive_unit_price" path={`${path}/drive_unit_price`} />
-        <h2 className="mt-5">Layout</h2>
-        <Choice field="Pool.layout" path={`${path}/layout`} options={LAYOUTS} />
-        <Quantity field="Pool.spares" path={`${path}/spares`} />
-        <Choice field="Pool.filesystem" path={`${path}/filesystem`} options={FILESYSTEMS} />
-        <Quantity field="Pool.snapshot_reserve_percent" path={`${path}/snapshot_reserve_percent`} />
-        <Quantity field="Pool.headroom_percent" path={`${path}/headroom_percent`} />
-        <Purchases />
-      </section>
-      <section aria-label="What the pool gives">
-        <div className="flex items-baseline justify-between">
-          <h2>{pool.name}</h2>
-          <span className="faint text-sm">
-            {result.members} in the layout{result.spares ? `, ${result.spares} spare` : ""}
+    <>
+      <div className="flex items-baseline justify-between">
+        <h2>{pool.name}</h2>
+        <span className="faint text-sm">
+          {result.members} in the layout{result.spares ? `, ${result.spares} spare` : ""}
+        </span>
+      </div>
+      <DriveRow pool={result} />
+      <h3 className="mt-4">From the carton to what you may plan with</h3>
+      <Waterfall pool={result} />
+      <dl className="mt-5 grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">
+        <dt>Reads</dt>
+        <dd>
+          <Figure id={`tiers.${pool.id}.read`}>{rateText(result.read.middle_bytes_per_s)}</Figure>{" "}
+          <span className="faint">
+            between {rateText(result.read.low_bytes_per_s)} and{" "}
+            {rateText(result.read.high_bytes_per_s)}, with {result.streams} streams on a pool filled
+            to its limit
           </span>
-        </div>
-        <DriveRow pool={result} />
-        <h3 className="mt-4">From the carton to what you may plan with</h3>
-        <Waterfall pool={result} />
-        <dl className="mt-5 grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">
-          <dt>Reads</dt>
-          <dd>
-            <Figure id={`tiers.${pool.id}.read`}>{rateText(result.read.middle_bytes_per_s)}</Figure>{" "}
-            <span className="faint">
-              between {rateText(result.read.low_bytes_per_s)} and{" "}
-              {rateText(result.read.high_bytes_per_s)}, with {result.streams} streams on a pool
-              filled to its limit
-            </span>
-          </dd>
-          <dt>Writes</dt>
-          <dd>
-            <Figure id={`tiers.${pool.id}.write`}>
-              {rateText(result.write.middle_bytes_per_s)}
-            </Figure>{" "}
-            <span className="faint">
-              between {rateText(result.write.low_bytes_per_s)} (small writes) and{" "}
-              {rateText(result.write.high_bytes_per_s)}
-            </span>
-          </dd>
-          <dt>Survives</dt>
-          <dd>
-            <Figure id="scales.safety">
-              {survives} {survives === "1" ? "dead drive" : "dead drives"}
-            </Figure>{" "}
-            <span className="faint">
-              one more loses {result.loses}. Redundancy is not a backup.
-            </span>
-          </dd>
-        </dl>
-      </section>
-    </div>
+        </dd>
+        <dt>Writes</dt>
+        <dd>
+          <Figure id={`tiers.${pool.id}.write`}>{rateText(result.write.middle_bytes_per_s)}</Figure>{" "}
+          <span className="faint">
+            between {rateText(result.write.low_bytes_per_s)} (small writes) and{" "}
+            {rateText(result.write.high_bytes_per_s)}
+          </span>
+        </dd>
+        <dt>Survives</dt>
+        <dd>
+          <Figure id="scales.safety">
+            {survives} {survives === "1" ? "dead drive" : "dead drives"}
+          </Figure>{" "}
+          <span className="faint">
+            one more loses {result.loses}. Redundancy is not a backup.
+            {result.rebuild_seconds !== null &&
+              ` A drive takes ${hoursText(result.rebuild_seconds)} to rebuild.`}
+          </span>
+        </dd>
+      </dl>
+      <Compare key={pool.id} poolId={pool.id} />
+    </>
   );
 }

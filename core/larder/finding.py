@@ -1,0 +1,57 @@
+"""What a finding is: evidence, reason and remedy; and the figures that its rules read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from .brief import BriefResult
+from .bundle import Bundle
+from .document import Operation
+from .results import Result
+from .tiers import TiersResult
+from .wiring import WiringResult
+
+Severity = Literal["block", "warn", "note"]
+Stage = Literal["stock", "brief", "tiers", "wiring"]
+EvidenceUnit = Literal["bytes", "bytes_per_s", "ratio", "count", "tib"]
+
+
+class Evidence(Result):
+    """One figure that a finding stands on."""
+
+    label: str
+    value: float
+    unit: EvidenceUnit
+
+
+class Remedy(Result):
+    """What to do; ``patch`` does it in one step and can be undone, where there is such a step."""
+
+    words: str
+    patch: tuple[Operation, ...] = ()
+
+
+class Finding(Result):
+    """``key`` tells findings with the same id apart; an accepted finding keeps its reason."""
+
+    id: str
+    key: str
+    severity: Severity
+    stage: Stage
+    title: str
+    evidence: tuple[Evidence, ...]
+    why: str
+    remedy: Remedy
+    accepted_reason: str | None = None
+    accepted_by: str | None = None
+
+
+@dataclass(frozen=True)
+class Figures:
+    """What the rules look at."""
+
+    bundle: Bundle
+    brief: BriefResult
+    tiers: TiersResult
+    wiring: WiringResult

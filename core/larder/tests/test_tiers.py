@@ -1,0 +1,164 @@
+"""Several pools and tiers, layouts compared, rebuild times: by hand, by law, and findings with what clears them."""
+
+import unittest
+from decimal import Decimal
+from typing import Any
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from larder.bundle import Bundle
+from larder.compare import compare_layouts
+from larder.document import apply_patch
+from larder.errors import Refused, RefusedMany
+from larder.evaluation import evaluate
+from larder.layout import parse_layout
+from larder.reading import bundle_from
+from larder.rebuild import rebuild_seconds
+from larder.tests.test_evaluation import changed, demo, ids
+from larder.units import TB
+
+
+def with_flash(**fields: Any) -> Bundle:
+    """The demo with its pool as the archive and a flash pool for work beside it."""
+    document = demo("tern-and-tide").document()
+    flash = {
+        "id": "flash", "name": "Work flash", "tier": "work", "drive_count": 6, "drive_bytes": 4 * TB,
+        "drive_kind": "ssd", "drive_read_bytes_per_s": 520e6, "drive_write_bytes_per_s": 480e6, "layout": "raid5",
+    }  # fmt: skip
+    document["plan"]["pools"][0]["tier"] = "archive"
+    document["plan"]["pools"].insert(0, flash | fields)
+    return bundle_from(document)
+
+
+class Tiers(unittest.TestCase):
+    def test_work_and_archive_each_carry_their_own_load(self) -> None:
+        answer = evaluate(with_flash())
+        flash, archive = (next(h for h in answer.wiring.hops if h.id == i) for i in ("flash", "main"))
+        self.assertEqual(flash.required_bytes_per_s, answer.brief.work.sized_bytes_per_s)
+        self.assertEqual(archive.required_bytes_per_s, answer.brief.archive.sized_bytes_per_s)
+        # A tenth of what five editors play comes from the archive.
+        self.assertAlmostEqual(answer.brief.archive.max_bytes_per_s, 5 * 27.5e6 * 0.1)
+        self.assertAlmostEqual(
+            answer.brief.work.max_bytes_per_s + answer.brief.archive.max_bytes_per_s,
+            answer.brief.both.max_bytes_per_s,
+        )
+
+    def test_one_pool_carries_everything_whatever_it_is_said_to_hold(self) -> None:
+        for tier in ("work", "archive"):
+            answer = evaluate(changed(demo("tern-and-tide"), plan__pools__main__tier=tier))
+            hop = next(h for h in answer.wiring.hops if h.id == "main")
+            self.assertEqual(hop.required_bytes_per_s, answer.brief.both.sized_bytes_per_s)
+
+    def test_pools_of_one_tier_share_its_load_by_what_they_hold(self) -> None:
+        answer = evaluate(with_flash(tier="archive"))
+        shares = [h.required_bytes_per_s for h in answer.wiring.hops if h.kind == "pool"]
+        holds = [p.plannable_bytes for p in answer.tiers.pools]
+        self.assertAlmostEqual(sum(shares), answer.brief.both.sized_bytes_per_s)
+        self.assertAlmostEqual(shares[0] / shares[1], holds[0] / holds[1])
+
+    @given(st.integers(3, 30), st.integers(1, 30))
+    def test_space_is_conserved_over_all_pools(self, flash: int, size: int) -> None:
+        answer = evaluate(with_flash(drive_count=flash, drive_bytes=size * TB))
+        self.assertEqual(answer.tiers.plannable_bytes, sum(p.plannable_bytes for p in answer.tiers.pools))
+        for pool in answer.tiers.pools:
+            self.assertEqual(pool.plannable_bytes, sum(step.bytes for step in pool.waterfall))
+
+    def test_as_many_pools_as_fit_and_not_one_more(self) -> None:
+        document = demo("tern-and-tide").document()
+        pool = document["plan"]["pools"][0]
+        document["plan"]["pools"] = [pool | {"id": f"p{n}"} for n in range(24)]
+        self.assertEqual(len(evaluate(bundle_from(document)).tiers.pools), 24)
+        document["plan"]["pools"].append(pool)
+        self.assertRaises(RefusedMany, bundle_from, document)
+
+
+class Compare(unittest.TestCase):
+    def test_every_row_is_what_the_plan_says_with_that_layout(self) -> None:
+        bundle = demo("tern-and-tide")
+        rows = compare_layouts(bundle, "main")
+        self.assertEqual(len(rows), 17)
+        self.assertEqual([r.layout for r in rows if r.is_current], ["raid6"])
+        for row in rows:
+            if row.why_not:
+                self.assertIn(row.layout, ("raid10", "raid60:2", "raid50:2"))
+                continue
+            pool = evaluate(bundle_from(apply_patch(bundle.document(), row.patch))).tiers.pools[0]
+            self.assertEqual(row.plannable_bytes, pool.plannable_bytes)
+            self.assertEqual(row.read_bytes_per_s, pool.read.middle_bytes_per_s)
+            self.assertEqual(
+                (row.guaranteed_failures, row.max_failures), (pool.guaranteed_failures, pool.max_failures)
+            )
+            assert row.plannable_bytes and row.price_per_plannable_tb
+            self.assertAlmostEqual(
+                row.price_per_plannable_tb, 9 * 268 * TB / Decimal(row.plannable_bytes), places=2
+            )
+
+    def test_groups_are_those_that_the_drives_allow(self) -> None:
+        rows = compare_layouts(changed(demo("tern-and-tide"), plan__pools__main__drive_count=12), "main")
+        grouped = {r.layout: r.why_not for r in rows if ":" in r.layout}
+        self.assertEqual(grouped, {"raid50:2": "", "raid60:2": ""})
+        nine = {r.layout for r in compare_layouts(demo("tern-and-tide"), "main") if not r.why_not}
+        self.assertIn("raid50:3", nine)
+
+    def test_a_pool_that_is_not_there_is_refused_with_those_that_are(self) -> None:
+        with self.assertRaises(Refused) as caught:
+            compare_layouts(demo("tern-and-tide"), "attic")
+        self.assertIn("(main)", caught.exception.sentence)
+
+
+class Rebuild(unittest.TestCase):
+    def test_by_hand_and_never_for_what_holds_no_copy(self) -> None:
+        # 14 TB at three quarters of 240 MB/s, half of it left to the people.
+        seconds = rebuild_seconds(parse_layout("raid6"), 14 * TB, 240e6, "hdd", 0.5)
+        self.assertAlmostEqual(seconds or 0, 14e12 / (240e6 * 0.75 * 0.5))
+        self.assertEqual(rebuild_seconds(parse_layout("raid5"), 4 * TB, 500e6, "ssd", 1), 8000)
+        for name in ("span", "stripe"):
+            self.assertIsNone(rebuild_seconds(parse_layout(name), TB, 1e8, "hdd", 0.5))
+
+    @given(st.integers(1, 30), st.floats(0.01, 1))
+    def test_larger_drives_and_smaller_shares_take_longer(self, size: int, share: float) -> None:
+        def seconds(tb: int, part: float) -> float:
+            return rebuild_seconds(parse_layout("raid5"), tb * TB, 2e8, "hdd", part) or 0.0
+
+        self.assertLess(seconds(size, share), seconds(size + 1, share))
+        self.assertLess(seconds(size, share), seconds(size, share * 0.9))
+
+
+class TierFindings(unittest.TestCase):
+    def cleared(self, bundle: Bundle, finding_id: str) -> dict[str, float]:
+        finding = next(f for f in evaluate(bundle).findings if f.id == finding_id)
+        self.assertTrue(finding.remedy.patch, finding.remedy.words)
+        mended = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
+        self.assertNotIn(finding.key, {f.key for f in evaluate(mended).findings})
+        return {e.label: e.value for e in finding.evidence}
+
+    def test_hot_tier_smaller_than_the_working_set(self) -> None:
+        small = with_flash(drive_count=3, drive_bytes=2 * TB)
+        evidence = self.cleared(small, "hot-tier-smaller-than-the-working-set")
+        answer = evaluate(small)
+        self.assertEqual(evidence["Plannable for work"], answer.tiers.pools[0].plannable_bytes)
+        self.assertEqual(
+            (answer.scales.space.verdict, answer.scales.space.need), ("short", evidence["Hot at once"])
+        )
+        self.assertNotIn("hot-tier-smaller-than-the-working-set", ids(evaluate(demo("tern-and-tide"))))
+
+    def test_single_parity_where_rebuild_exposure_exceeds_the_house_rule(self) -> None:
+        bundle = changed(demo("tern-and-tide"), plan__pools__main__layout="raid5")
+        evidence = self.cleared(bundle, "single-parity-where-rebuild-exposure-exceeds-the-house-rule")
+        self.assertAlmostEqual(
+            evidence["Hours to rebuild a drive"], 14e12 / (240e6 * 0.375) / 3600, delta=0.1
+        )
+        patient = changed(bundle, house_rules__single_parity_rebuild_hours_max=48)
+        self.assertNotIn(
+            "single-parity-where-rebuild-exposure-exceeds-the-house-rule", ids(evaluate(patient))
+        )
+
+    def test_mixed_sizes_wasting_space(self) -> None:
+        bundle = changed(demo("tern-and-tide"), plan__pools__main__mixed_sizes="4TB+4x8TB")
+        evidence = self.cleared(bundle, "mixed-sizes-wasting-space")
+        self.assertEqual(evidence, {"Left idle": 16 * TB, "Of the cartons": 36 * TB})
+        # One large drive alone is idle under any layout with parity: no button that would not mend it.
+        alone = changed(bundle, plan__pools__main__mixed_sizes="4TB+2x8TB+14TB")
+        finding = next(f for f in evaluate(alone).findings if f.id == "mixed-sizes-wasting-space")
+        self.assertEqual(finding.remedy.patch, ())

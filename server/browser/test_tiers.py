@@ -1,0 +1,63 @@
+"""Several pools, layouts compared and house rules changed, without a mouse."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Locator, expect
+
+from browser.page import BrowserCase
+from plans.models import Revision
+
+
+class Pools(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.open_plan()
+
+    def press(self, target: Locator) -> None:
+        target.focus()
+        self.page.keyboard.press("Enter")
+
+    def test_an_archive_beside_takes_its_own_load_and_goes_again(self) -> None:
+        self.press(self.page.get_by_role("button", name="Add a pool"))
+        archive = (
+            self.page.get_by_role("table", name="All pools")
+            .get_by_role("row")
+            .filter(has_text="Archive pool")
+        )
+        expect(archive).to_contain_text("of 14 MB/s")
+        self.until_saved(2)
+        self.spin("Drives").fill("6")
+        self.page.keyboard.press("Enter")
+        expect(archive).to_contain_text("43.5 TB")
+        self.until_saved(3)
+        pools = Revision.objects.filter(plan=self.house.tern).latest("number").document["plan"]["pools"]
+        self.assertEqual([(p["tier"], p["drive_count"]) for p in pools], [("work", 9), ("archive", 6)])
+        self.press(self.page.get_by_role("button", name="Remove Archive pool"))
+        expect(self.page.get_by_role("table", name="All pools")).to_have_count(0)
+
+    def test_a_layout_is_taken_from_the_comparison_and_undone(self) -> None:
+        self.page.locator("summary").filter(has_text="These drives under every layout").focus()
+        self.page.keyboard.press("Enter")
+        rows = self.page.get_by_role("table", name="Layouts compared").get_by_role("row")
+        expect(rows).to_have_count(18)
+        expect(rows.filter(has_text="Double parity, the pool’s own")).to_contain_text("76.1 TB")
+        self.press(self.page.get_by_role("button", name="Take Copy-on-write, triple parity"))
+        expect(self.scale("space")).to_contain_text("62.5 TB")
+        expect(rows.filter(has_text="triple parity, the pool’s own")).to_contain_text("62.5 TB")
+        self.until_saved(2)
+        self.page.get_by_role("heading", name="Drives").click()
+        self.page.keyboard.press("u")
+        expect(self.scale("space")).to_contain_text("76.1 TB")
+
+    def test_a_house_rule_moves_a_verdict_and_goes_back_to_its_default(self) -> None:
+        self.press(self.page.get_by_role("link", name="House rules"))
+        expect(self.scale("space")).to_contain_text("tight")
+        rule = self.page.get_by_role("spinbutton", name="Enough from")
+        rule.fill("1.05")
+        self.page.keyboard.press("Enter")
+        expect(self.scale("space")).to_contain_text("enough")
+        self.press(self.page.get_by_role("button", name="Back to 1.15 of Enough from"))
+        expect(self.scale("space")).to_contain_text("tight")
+        rule.fill("0.2")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("alert")).to_contain_text("Enough from cannot be")
