@@ -113,6 +113,8 @@ class BriefResult(Result):
     bars: tuple[LoadBar, ...]
     streams_at_once: int
     archive_streams_at_once: int
+    read_bytes_per_day: float
+    write_bytes_per_day: float
     common_peak_probability: float
     weeks: float
     fullest_on: date
@@ -179,6 +181,8 @@ def brief_stage(brief: Brief, catalogue: Catalogue, rules: HouseRules, as_of: da
         archive=loads.result(lambda d: d.archive_bytes_per_s),
         bars=_bars(both),
         streams_at_once=loads.streams(part, lambda d: d.streams),
+        read_bytes_per_day=loads.per_day(_read),
+        write_bytes_per_day=loads.per_day(_write),
         archive_streams_at_once=loads.streams(part, lambda d: d.archive_streams),
         common_peak_probability=loads.common,
         weeks=need.weeks,
@@ -280,6 +284,10 @@ class _Loads:
             sized_bytes_per_s=load.quantile(self.level),
             error_bound_bytes_per_s=load.error_bound_bytes_per_s,
         )
+
+    def per_day(self, rate: Callable[[SeatDemand], float]) -> float:
+        """Bytes that are moved on an average day, over all its parts."""
+        return sum(self.load(part, rate).mean_bytes_per_s * part.hours * 3600 for part in self.parts)
 
     def part_result(self, part: DayPart) -> PartResult:
         load = self.load(part, _both)

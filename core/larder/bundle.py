@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from .caches import Cache
 from .capacity import Capacity, pool_capacity
 from .day_parts import DayPart, Service
 from .errors import Refused
@@ -201,9 +202,24 @@ class Plan(Value):
     note: Annotated[Note, labelled("Note")] = ""
     brief: Brief
     pools: Annotated[tuple[Pool, ...], DistinctIds, Field(min_length=1, max_length=MOST_POOLS)]
+    caches: Annotated[tuple[Cache, ...], DistinctIds, Field(max_length=MOST_POOLS)] = ()
     wiring: Wiring = Wiring()
     purchases: Annotated[tuple[Purchase, ...], DistinctIds, Field(max_length=500)] = ()
     acceptances: Annotated[tuple[Acceptance, ...], DistinctIds, Field(max_length=500)] = ()
+
+    @model_validator(mode="after")
+    def _caches_have_pools(self) -> Plan:
+        """Every cache stands before a pool that there is, and before no other's."""
+        pools = [pool.id for pool in self.pools]
+        taken: set[str] = set()
+        for cache in self.caches:
+            where = f"caches/{cache.id}/pool_id"
+            if cache.pool_id not in pools:
+                raise Refused(where, cache.pool_id, f"the id of a pool of this plan ({', '.join(pools)})")
+            if cache.pool_id in taken:
+                raise Refused(where, cache.pool_id, "a pool that has no cache yet")
+            taken.add(cache.pool_id)
+        return self
 
 
 class Catalogue(Value):

@@ -36,10 +36,7 @@ def evaluate(bundle: Bundle) -> Evaluation:
 def figures_alone(bundle: Bundle) -> Evaluation:
     """The same without findings: for asking many plans for one figure."""
     brief = brief_stage(bundle.plan.brief, bundle.catalogue, bundle.house_rules, bundle.as_of)
-    rules = bundle.house_rules
-    tiers = tiers_stage(
-        bundle.plan.pools, brief.streams_at_once, brief.archive_streams_at_once, rules.rebuild_share_percent
-    )
+    tiers = tiers_stage(bundle.plan, brief, bundle.house_rules)
     wiring = wiring_stage(bundle.plan.wiring, brief, tiers)
     money = money_of(bundle.plan, bundle.currency, tiers)
     return Evaluation(

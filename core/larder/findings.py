@@ -15,6 +15,14 @@ from .findings_brief import (
     remote_line_too_slow_for_the_format,
     sole_copies_on_one_drive,
 )
+from .findings_caches import (
+    cache_smaller_than_the_burst,
+    cache_smaller_than_the_knee,
+    flash_cache_on_flash,
+    flash_wear_before_its_service_life,
+    unmirrored_write_cache,
+    write_back_without_power_protection,
+)
 from .findings_tiers import (
     hot_tier_smaller_than_the_working_set,
     mixed_sizes_wasting_space,
@@ -35,6 +43,12 @@ RULES: tuple[Callable[[Figures], Iterator[Finding]], ...] = (
     project_files_in_no_copy_plan,
     pool_past_its_fill_limit,
     hot_tier_smaller_than_the_working_set,
+    unmirrored_write_cache,
+    write_back_without_power_protection,
+    cache_smaller_than_the_burst,
+    cache_smaller_than_the_knee,
+    flash_wear_before_its_service_life,
+    flash_cache_on_flash,
     single_parity_where_rebuild_exposure_exceeds_the_house_rule,
     mixed_sizes_wasting_space,
     hop_below_need,

@@ -70,6 +70,19 @@ class HouseRules(BaseModel):
         float,
         Field(title="Mixed sizes may waste", ge=0, le=100, json_schema_extra={"unit": "%", "step": 1}),
     ] = 10.0
+    popularity_exponent: Annotated[
+        float,
+        Field(
+            title="Few clips take most plays",
+            ge=0,
+            le=2,
+            json_schema_extra={"unit": "exponent", "step": 0.05},
+        ),
+    ] = 0.8
+    flash_service_years_min: Annotated[
+        float,
+        Field(title="Flash must last", ge=0, le=30, json_schema_extra={"unit": "years", "step": 0.5}),
+    ] = 5.0
 
 
 RULE_REASONS: dict[str, str] = {
@@ -87,4 +100,6 @@ RULE_REASONS: dict[str, str] = {
     "rebuild_share_percent": "The other half of the drives' time is left to the people at work.",
     "single_parity_rebuild_hours_max": "For so long one more death, or one unreadable sector, loses data.",
     "mixed_sizes_waste_percent_max": "A tenth left idle is about the price of one drive in ten.",
+    "popularity_exponent": "While a film is cut a fifth of the clips take most of the plays.",
+    "flash_service_years_min": "Flash should not wear out before the drives beside it are replaced.",
 }

@@ -71,6 +71,12 @@ def money_of(plan: Plan, currency: str, tiers: TiersResult) -> MoneyResult:
         for pool, result in zip(plan.pools, tiers.pools, strict=True)
     ]
     lines += [
+        MoneyLine(name=cache.name, count=cache.drive_count, amount=pool.cache.drives_price)
+        for cache in plan.caches
+        for pool in tiers.pools
+        if pool.cache is not None and pool.id == cache.pool_id
+    ]
+    lines += [
         MoneyLine(
             name=p.name,
             count=p.count,

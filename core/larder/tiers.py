@@ -6,8 +6,11 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Literal
 
-from .bundle import Pool, capacity_of
+from .brief import BriefResult
+from .bundle import Plan, Pool, capacity_of
+from .caches import Cache, CacheDemand, CacheResult, cache_stage
 from .device import INNER_TO_OUTER_RATIO, rate_at_fill
+from .house_rules import HouseRules
 from .layout import parse_layout
 from .rebuild import rebuild_seconds
 from .results import Result
@@ -57,6 +60,7 @@ class PoolResult(Result):
     drive_rate_share: float
     drives_price: Decimal | None
     rebuild_seconds: float | None
+    cache: CacheResult | None
     waterfall: tuple[WaterfallStep, ...]
 
 
@@ -128,6 +132,7 @@ def pool_stage(pool: Pool, streams: int, rebuild_share_percent: float) -> PoolRe
             pool.drive_kind,
             rebuild_share_percent / 100,
         ),
+        cache=None,
         waterfall=tuple(WaterfallStep(step=s.step, bytes=s.bytes) for s in capacity.waterfall),
     )
 
@@ -136,20 +141,41 @@ def _range(rate: Range) -> RateRange:
     return RateRange(middle_bytes_per_s=rate.middle, low_bytes_per_s=rate.low, high_bytes_per_s=rate.high)
 
 
-def tiers_stage(
-    pools: tuple[Pool, ...], streams: int, archive_streams: int, rebuild_share_percent: float
-) -> TiersResult:
+def tiers_stage(plan: Plan, brief: BriefResult, rules: HouseRules) -> TiersResult:
     """All pools and their sums. Beside pools of work, those of the archive serve its streams only."""
-    both = len({pool.tier for pool in pools}) == 2
-    results = tuple(
-        pool_stage(
-            pool, archive_streams if both and pool.tier == "archive" else streams, rebuild_share_percent
-        )
-        for pool in pools
-    )
+    both = len({pool.tier for pool in plan.pools}) == 2
+    caches = {cache.pool_id: cache for cache in plan.caches}
+    demand = _cache_demand(brief, rules)
+    results = []
+    for pool in plan.pools:
+        streams = brief.archive_streams_at_once if both and pool.tier == "archive" else brief.streams_at_once
+        result = pool_stage(pool, streams, rules.rebuild_share_percent)
+        cache = caches.get(pool.id)
+        results.append(_behind(cache, result, demand) if cache else result)
     return TiersResult(
-        pools=results,
+        pools=tuple(results),
         raw_bytes=sum(p.raw_bytes for p in results),
         usable_bytes=sum(p.usable_bytes for p in results),
         plannable_bytes=sum(p.plannable_bytes for p in results),
     )
+
+
+def _cache_demand(brief: BriefResult, rules: HouseRules) -> CacheDemand:
+    """The burst is a shooting day's footage, at the rate of the cards or, without, of all writes."""
+    return CacheDemand(
+        working_set_bytes=brief.working_set_bytes,
+        read_bytes_per_day=brief.read_bytes_per_day,
+        write_bytes_per_day=brief.write_bytes_per_day,
+        burst_bytes=brief.ingest.bytes_per_day,
+        burst_bytes_per_s=brief.ingest.stations_bytes_per_s or brief.write.sized_bytes_per_s,
+        popularity_exponent=rules.popularity_exponent,
+    )
+
+
+def _behind(cache: Cache, pool: PoolResult, demand: CacheDemand) -> PoolResult:
+    told, read, write = cache_stage(cache, _plain(pool.read), _plain(pool.write), demand)
+    return pool.model_copy(update={"cache": told, "read": _range(read), "write": _range(write)})
+
+
+def _plain(rate: RateRange) -> Range:
+    return Range(rate.middle_bytes_per_s, rate.low_bytes_per_s, rate.high_bytes_per_s)

@@ -49,6 +49,24 @@ class Pools(BrowserCase):
         self.page.keyboard.press("u")
         expect(self.scale("space")).to_contain_text("76.1 TB")
 
+    def test_a_flash_cache_reads_faster_and_its_dangers_are_mended_one_by_one(self) -> None:
+        self.press(self.page.get_by_role("button", name="Add a flash cache"))
+        answer = self.page.get_by_role("region", name="What the pool gives")
+        expect(answer).to_contain_text("of a working week’s reads")
+        expect(self.scale("speed")).not_to_contain_text("short")
+        self.page.get_by_role("combobox", name="Mode").select_option("write-back")
+        expect(answer).to_contain_text("goes in at the speed of the flash")
+        self.page.get_by_role("heading", name="Drives").click()
+        self.page.keyboard.press("f")
+        self.press(self.page.get_by_role("button", name="Use flash with power-loss protection"))
+        expect(self.page.get_by_text("without power-loss protection")).to_have_count(0)
+        self.page.keyboard.press("Escape")
+        self.page.get_by_label("Mirrored").press("Space")
+        self.spin("Flash drives").fill("3")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("alert")).to_contain_text("an even number of drives")
+        expect(self.spin("Flash drives")).to_have_value("3")
+
     def test_a_house_rule_moves_a_verdict_and_goes_back_to_its_default(self) -> None:
         self.press(self.page.get_by_role("link", name="House rules"))
         expect(self.scale("space")).to_contain_text("tight")

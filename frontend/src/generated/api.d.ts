@@ -948,6 +948,10 @@ export interface components {
             streams_at_once: number;
             /** Archive Streams At Once */
             archive_streams_at_once: number;
+            /** Read Bytes Per Day */
+            read_bytes_per_day: number;
+            /** Write Bytes Per Day */
+            write_bytes_per_day: number;
             /** Common Peak Probability */
             common_peak_probability: number;
             /** Weeks */
@@ -1013,7 +1017,9 @@ export interface components {
              *       "remote_round_trip_ms_max": 50,
              *       "rebuild_share_percent": 50,
              *       "single_parity_rebuild_hours_max": 24,
-             *       "mixed_sizes_waste_percent_max": 10
+             *       "mixed_sizes_waste_percent_max": 10,
+             *       "popularity_exponent": 0.8,
+             *       "flash_service_years_min": 5
              *     }
              */
             house_rules: components["schemas"]["HouseRules"];
@@ -1033,6 +1039,91 @@ export interface components {
              *     }
              */
             facts: components["schemas"]["Facts"];
+        };
+        /**
+         * Cache
+         * @description Flash drives before one pool; ``pool_id`` is the pool's.
+         */
+        Cache: {
+            /** Id */
+            id: string;
+            /** Cache */
+            name: string;
+            /** Before the pool */
+            pool_id: string;
+            /**
+             * Mode
+             * @default read
+             * @enum {string}
+             */
+            mode: "read" | "write-through" | "write-back";
+            /**
+             * Flash drives
+             * @default 1
+             */
+            drive_count: number;
+            /** Size each */
+            drive_bytes: number;
+            /** Read rate each */
+            read_bytes_per_s: number;
+            /** Sustained write each */
+            write_bytes_per_s: number;
+            /**
+             * Mirrored
+             * @default false
+             */
+            is_mirrored: boolean;
+            /**
+             * Power-loss protection or UPS
+             * @default false
+             */
+            keeps_power: boolean;
+            /**
+             * Rated to write, each
+             * @default 0
+             */
+            endurance_bytes: number;
+            /** Price each */
+            drive_unit_price?: string | null;
+        };
+        /**
+         * CacheResult
+         * @description What a cache gives. Null: nothing tells, or it does not apply to this mode.
+         */
+        CacheResult: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Pool Id */
+            pool_id: string;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "read" | "write-through" | "write-back";
+            /** Usable Bytes */
+            usable_bytes: number;
+            /** Hit Ratio */
+            hit_ratio: number;
+            /** Knee Bytes */
+            knee_bytes: number;
+            /** Doubled Hit Ratio */
+            doubled_hit_ratio: number;
+            /** Curve */
+            curve: components["schemas"]["CurvePoint"][];
+            /** Burst Bytes */
+            burst_bytes: number;
+            /** Absorbs Burst */
+            absorbs_burst: boolean;
+            /** Seconds To Full */
+            seconds_to_full: number | null;
+            /** Dirty Bytes Max */
+            dirty_bytes_max: number;
+            /** Wear Years */
+            wear_years: number | null;
+            /** Drives Price */
+            drives_price: string | null;
         };
         /**
          * CalendarResult
@@ -1142,6 +1233,18 @@ export interface components {
              * @default 0
              */
             audio_channels: number;
+        };
+        /**
+         * CurvePoint
+         * @description A cache of so many bytes, its hit ratio, and what the pool then reads, bytes/s.
+         */
+        CurvePoint: {
+            /** Cache Bytes */
+            cache_bytes: number;
+            /** Hit Ratio */
+            hit_ratio: number;
+            /** Read Bytes Per S */
+            read_bytes_per_s: number;
         };
         /**
          * DayPart
@@ -1431,6 +1534,16 @@ export interface components {
              * @default 10
              */
             mixed_sizes_waste_percent_max: number;
+            /**
+             * Few clips take most plays
+             * @default 0.8
+             */
+            popularity_exponent: number;
+            /**
+             * Flash must last
+             * @default 5
+             */
+            flash_service_years_min: number;
         };
         /**
          * IngestResult
@@ -1798,6 +1911,11 @@ export interface components {
             /** Pools */
             pools: components["schemas"]["Pool"][];
             /**
+             * Caches
+             * @default []
+             */
+            caches: components["schemas"]["Cache"][];
+            /**
              * @default {
              *       "hops": [],
              *       "mtu": 1500,
@@ -1956,6 +2074,7 @@ export interface components {
             drives_price: string | null;
             /** Rebuild Seconds */
             rebuild_seconds: number | null;
+            cache: components["schemas"]["CacheResult"] | null;
             /** Waterfall */
             waterfall: components["schemas"]["WaterfallStep"][];
         };

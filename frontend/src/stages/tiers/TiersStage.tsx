@@ -1,12 +1,14 @@
 import { useState } from "react";
 
-import type { PlanDocument, PoolResult } from "../../api/client";
+import type { Operation, PlanDocument, PoolResult } from "../../api/client";
 import layouts from "../../generated/layouts.json";
 import { Choice, Quantity, RefusedHere, TextField } from "../../kit/fields";
 import { Figure } from "../../kit/Figure";
 import { hoursText, rateText, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
+import { CacheFields } from "./CacheFields";
+import { CacheGives } from "./CacheGives";
 import { Compare } from "./Compare";
 import { DriveRow } from "./DriveRow";
 import { Purchases } from "./Purchases";
@@ -78,7 +80,14 @@ function PoolTabs({
     });
     choose(id);
   };
-  const remove = () => session.change({ op: "remove", path: `plan/pools/${chosen.id}` });
+  const { document } = useSnapshot();
+  const remove = () => {
+    const caches = (document.plan.caches ?? []).filter((c) => c.pool_id === chosen.id);
+    session.change(
+      ...caches.map((c): Operation => ({ op: "remove", path: `plan/caches/${c.id}` })),
+      { op: "remove", path: `plan/pools/${chosen.id}` },
+    );
+  };
   return (
     <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-1">
       {pools.length > 1 &&
@@ -132,6 +141,7 @@ function PoolFields({ pool }: { pool: Pool }) {
       <Choice field="Pool.filesystem" path={`${path}/filesystem`} options={FILESYSTEMS} />
       <Quantity field="Pool.snapshot_reserve_percent" path={`${path}/snapshot_reserve_percent`} />
       <Quantity field="Pool.headroom_percent" path={`${path}/headroom_percent`} />
+      <CacheFields poolId={pool.id} />
     </>
   );
 }
@@ -233,6 +243,7 @@ function Gives({ pool, result }: { pool: Pool; result: PoolResult }) {
           </span>
         </dd>
       </dl>
+      {result.cache && <CacheGives cache={result.cache} />}
       <Compare key={pool.id} poolId={pool.id} />
     </>
   );

@@ -1,0 +1,162 @@
+"""Findings about caches: what they do not hold, what is at stake in them, and when they are worn."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from .bundle import Pool
+from .caches import Cache, CacheResult
+from .document import Operation
+from .finding import Evidence, Figures, Finding, Remedy
+
+ABSORBING_STEP_BYTES = 10**11
+"""Flash comes in sizes; a proposed one is rounded up to a tenth of a TB."""
+
+
+def _cached(f: Figures) -> Iterator[tuple[Cache, CacheResult, Pool]]:
+    """Every cache with its result and its pool."""
+    results = {p.cache.id: p.cache for p in f.tiers.pools if p.cache is not None}
+    pools = {pool.id: pool for pool in f.bundle.plan.pools}
+    for cache in f.bundle.plan.caches:
+        if cache.id in results:
+            yield cache, results[cache.id], pools[cache.pool_id]
+
+
+def _set(cache: Cache, **fields: object) -> tuple[Operation, ...]:
+    path = f"plan/caches/{cache.id}"
+    return tuple(Operation(op="set", path=f"{path}/{name}", value=value) for name, value in fields.items())
+
+
+def unmirrored_write_cache(f: Figures) -> Iterator[Finding]:
+    """Written and acknowledged, and on one flash drive only."""
+    for cache, result, _ in _cached(f):
+        if cache.mode != "write-back" or cache.is_mirrored or not result.dirty_bytes_max:
+            continue
+        pairs = cache.drive_count + cache.drive_count % 2
+        yield Finding(
+            id="unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake",
+            key=f"unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake-{cache.id}",
+            severity="block",
+            stage="tiers",
+            title=f"{cache.name}: a dead flash drive takes along what it has not passed on",
+            evidence=(Evidence(label="At stake at most", value=result.dirty_bytes_max, unit="bytes"),),
+            why="A write-back cache says *written* before the pool has it; on one drive that is one copy.",
+            remedy=Remedy(
+                words=f"Mirror it on {max(pairs, 2)} drives",
+                patch=_set(cache, drive_count=max(pairs, 2), is_mirrored=True),
+            ),
+        )
+
+
+def write_back_without_power_protection(f: Figures) -> Iterator[Finding]:
+    """A power cut in the middle of dirty bytes."""
+    for cache, result, _ in _cached(f):
+        if cache.mode != "write-back" or cache.keeps_power:
+            continue
+        yield Finding(
+            id="write-back-without-power-loss-protection-or-ups",
+            key=f"write-back-without-power-loss-protection-or-ups-{cache.id}",
+            severity="block",
+            stage="tiers",
+            title=f"{cache.name} writes back without power-loss protection",
+            evidence=(Evidence(label="At stake at most", value=result.dirty_bytes_max, unit="bytes"),),
+            why="When the power goes, what the flash still holds in its own memory is gone.",
+            remedy=Remedy(
+                words="Use flash with power-loss protection, or a UPS that shuts the box down",
+                patch=_set(cache, keeps_power=True),
+            ),
+        )
+
+
+def cache_smaller_than_the_burst(f: Figures) -> Iterator[Finding]:
+    """A day's footage fills it before the day is copied."""
+    for cache, result, _ in _cached(f):
+        if cache.mode != "write-back" or result.absorbs_burst or result.seconds_to_full is None:
+            continue
+        missing = result.burst_bytes * (2 if cache.is_mirrored else 1)
+        each = -(-missing // (cache.drive_count * ABSORBING_STEP_BYTES)) * ABSORBING_STEP_BYTES
+        yield Finding(
+            id="cache-smaller-than-the-burst-or-than-the-working-sets-knee",
+            key=f"cache-smaller-than-the-burst-{cache.id}",
+            severity="warn",
+            stage="tiers",
+            title=f"{cache.name} is full before a day's footage is in",
+            evidence=(
+                Evidence(label="A shooting day brings", value=result.burst_bytes, unit="bytes"),
+                Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
+            ),
+            why="From then on the copy runs as slowly as the pool takes it.",
+            remedy=Remedy(
+                words=f"Use {each / 10**12:g} TB drives in it", patch=_set(cache, drive_bytes=each)
+            ),
+        )
+
+
+def cache_smaller_than_the_knee(f: Figures) -> Iterator[Finding]:
+    """Left of the knee each further byte of cache hits more than its share."""
+    for cache, result, _ in _cached(f):
+        if result.usable_bytes >= result.knee_bytes:
+            continue
+        missing = result.knee_bytes * (2 if cache.is_mirrored else 1)
+        each = -(-missing // (cache.drive_count * ABSORBING_STEP_BYTES)) * ABSORBING_STEP_BYTES
+        yield Finding(
+            id="cache-smaller-than-the-burst-or-than-the-working-sets-knee",
+            key=f"cache-smaller-than-the-working-sets-knee-{cache.id}",
+            severity="note",
+            stage="tiers",
+            title=f"{cache.name} is smaller than the knee of its curve",
+            evidence=(
+                Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
+                Evidence(label="The knee is at", value=result.knee_bytes, unit="bytes"),
+                Evidence(label="Hits now", value=result.hit_ratio, unit="ratio"),
+            ),
+            why="Up to the knee more flash still pays; beyond it, little.",
+            remedy=Remedy(
+                words=f"Use {each / 10**12:g} TB drives in it", patch=_set(cache, drive_bytes=each)
+            ),
+        )
+
+
+def flash_wear_before_its_service_life(f: Figures) -> Iterator[Finding]:
+    """Worn out by what is written through it before its time."""
+    years_min = f.bundle.house_rules.flash_service_years_min
+    for cache, result, _ in _cached(f):
+        if result.wear_years is None or result.wear_years >= years_min:
+            continue
+        wanted = round(cache.endurance_bytes * years_min / result.wear_years)
+        yield Finding(
+            id="flash-wear-before-its-service-life",
+            key=f"flash-wear-before-its-service-life-{cache.id}",
+            severity="warn",
+            stage="tiers",
+            title=f"{cache.name} is worn out after {result.wear_years:.1f} years",
+            evidence=(
+                Evidence(label="Lasts, years", value=round(result.wear_years, 2), unit="count"),
+                Evidence(label="House rule, years", value=years_min, unit="count"),
+            ),
+            why="Flash is rated for so many bytes written; what reading misses is written into it as well.",
+            remedy=Remedy(
+                words=f"Use drives rated for {-(-wanted // 10**12)} TB",
+                patch=_set(cache, endurance_bytes=-(-wanted // 10**12) * 10**12),
+            ),
+        )
+
+
+def flash_cache_on_flash(f: Figures) -> Iterator[Finding]:
+    """A flash cache before flash buys nothing."""
+    for cache, result, pool in _cached(f):
+        if pool.drive_kind != "ssd":
+            continue
+        yield Finding(
+            id="flash-cache-on-flash",
+            key=f"flash-cache-on-flash-{cache.id}",
+            severity="note",
+            stage="tiers",
+            title=f"{cache.name} stands before a pool that is flash itself",
+            evidence=(Evidence(label="Flash in the cache", value=result.usable_bytes, unit="bytes"),),
+            why="What it answers the pool answers as quickly; the money buys more flash in the pool.",
+            remedy=Remedy(
+                words=f"Take {cache.name} out",
+                patch=(Operation(op="remove", path=f"plan/caches/{cache.id}"),),
+            ),
+        )

@@ -1,0 +1,141 @@
+"""A cache before a pool: rates, bursts and wear by hand, and its findings with what clears them."""
+
+import unittest
+from typing import Any
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from larder.bundle import Bundle
+from larder.caches import CacheResult, cached_read
+from larder.document import apply_patch
+from larder.errors import RefusedMany
+from larder.evaluation import evaluate
+from larder.reading import bundle_from
+from larder.tests.test_evaluation import demo
+from larder.throughput import Range
+from larder.units import GB, TB
+
+SAFE = {"is_mirrored": True, "keeps_power": True, "drive_count": 2}
+
+
+def cached(**fields: Any) -> Bundle:
+    """The demo with a flash cache before its pool."""
+    document = demo("tern-and-tide").document()
+    document["plan"]["caches"] = [
+        {
+            "id": "flash", "name": "Flash cache", "pool_id": "main", "drive_count": 2, "drive_bytes": 2 * TB,
+            "read_bytes_per_s": 3e9, "write_bytes_per_s": 1.5e9, "drive_unit_price": "120.00",
+        } | fields
+    ]  # fmt: skip
+    return bundle_from(document)
+
+
+def told(bundle: Bundle) -> CacheResult:
+    cache = evaluate(bundle).tiers.pools[0].cache
+    assert cache is not None
+    return cache
+
+
+class Rates(unittest.TestCase):
+    def test_hits_and_misses_share_the_time(self) -> None:
+        pool = Range(400e6, 300e6, 500e6)
+        # Half from flash at 3.6 GB/s, half from the pool: 1 / (0.5/3600 + 0.5/400) = 720.
+        self.assertAlmostEqual(cached_read(pool, 3.6e9, 0.5).middle, 720e6)
+        self.assertAlmostEqual(cached_read(pool, 3.6e9, 0.0).middle, pool.middle)
+        self.assertEqual(cached_read(pool, 3.6e9, 1.0).low, pool.low)
+
+    @given(st.floats(0, 1), st.floats(1e8, 1e10))
+    def test_a_cache_never_slows_the_pool(self, hit: float, rate: float) -> None:
+        pool = Range(400e6, 300e6, 500e6)
+        self.assertGreaterEqual(cached_read(pool, rate, hit).middle, pool.middle * (1 - 1e-9))
+
+    def test_more_flash_hits_more_and_reads_faster(self) -> None:
+        before = evaluate(demo("tern-and-tide")).tiers.pools[0].read.middle_bytes_per_s
+        for size in (1, 2, 4, 8):
+            bundle = cached(drive_bytes=size * TB)
+            read = evaluate(bundle).tiers.pools[0].read.middle_bytes_per_s
+            self.assertGreater(read, before)
+            self.assertLessEqual(told(bundle).hit_ratio, told(bundle).doubled_hit_ratio)
+            before = read
+
+    def test_read_caches_leave_writes_alone_and_cost_what_they_cost(self) -> None:
+        plain, bundle = evaluate(demo("tern-and-tide")), cached()
+        answer = evaluate(bundle)
+        self.assertEqual(answer.tiers.pools[0].write, plain.tiers.pools[0].write)
+        self.assertEqual(answer.money.spent - plain.money.spent, 240)
+        self.assertEqual((told(bundle).dirty_bytes_max, told(bundle).wear_years), (0, None))
+
+
+class WriteBack(unittest.TestCase):
+    def test_a_burst_that_fits_is_written_at_flash_speed(self) -> None:
+        answer = evaluate(cached(mode="write-back", **SAFE))
+        pool = answer.tiers.pools[0]
+        assert pool.cache is not None
+        self.assertTrue(pool.cache.absorbs_burst)
+        self.assertEqual(pool.write.middle_bytes_per_s, 1.5e9)
+        # Cards give 180 MB/s, less than the pool drains: nothing piles up.
+        self.assertEqual(pool.cache.dirty_bytes_max, 0)
+
+    def test_wear_by_hand(self) -> None:
+        bundle = cached(mode="write-through", endurance_bytes=1200 * TB)
+        brief, cache = evaluate(bundle).brief, told(bundle)
+        a_day = brief.read_bytes_per_day * (1 - cache.hit_ratio) + brief.write_bytes_per_day
+        self.assertAlmostEqual(cache.wear_years or 0, 2 * 1200 * TB / (a_day * 365.25))
+        mirrored = told(cached(mode="write-through", endurance_bytes=1200 * TB, is_mirrored=True))
+        self.assertLess(mirrored.wear_years or 0, cache.wear_years or 0)
+
+    def test_caches_that_cannot_be_are_refused_with_what_would_be_right(self) -> None:
+        for fields, word in (
+            ({"pool_id": "attic"}, "(main)"),
+            ({"is_mirrored": True, "drive_count": 3}, "even number"),
+            ({"drive_bytes": 0}, "1000000000"),
+        ):
+            with self.assertRaises(RefusedMany) as caught:
+                cached(**fields)
+            self.assertIn(word, str(caught.exception.problems[0]), fields)
+        document = cached().document()
+        document["plan"]["caches"].append(document["plan"]["caches"][0] | {"id": "second"})
+        with self.assertRaises(RefusedMany) as caught:
+            bundle_from(document)
+        self.assertIn("no cache yet", str(caught.exception.problems[0]))
+
+
+class CacheFindings(unittest.TestCase):
+    def cleared(self, bundle: Bundle, key: str) -> dict[str, float]:
+        finding = next(f for f in evaluate(bundle).findings if f.key == f"{key}-flash")
+        self.assertTrue(finding.remedy.patch, finding.remedy.words)
+        mended = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
+        self.assertNotIn(finding.key, {f.key for f in evaluate(mended).findings})
+        return {e.label: e.value for e in finding.evidence}
+
+    def bursting(self, **fields: Any) -> Bundle:
+        """Eight card readers at once: more than the pool takes."""
+        document = cached(mode="write-back", drive_bytes=100 * GB, **fields).document()
+        ingest = next(s for s in document["plan"]["brief"]["seats"] if s["id"] == "ingest")
+        ingest["readers"] = 8
+        return bundle_from(document)
+
+    def test_unmirrored_write_cache_with_dirty_bytes(self) -> None:
+        bundle = self.bursting(keeps_power=True, drive_count=1)
+        at_stake = self.cleared(bundle, "unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake")
+        self.assertEqual(at_stake["At stake at most"], told(bundle).dirty_bytes_max)
+
+    def test_write_back_without_power_loss_protection(self) -> None:
+        self.cleared(self.bursting(is_mirrored=True), "write-back-without-power-loss-protection-or-ups")
+
+    def test_cache_smaller_than_the_burst(self) -> None:
+        evidence = self.cleared(self.bursting(**SAFE), "cache-smaller-than-the-burst")
+        self.assertEqual(evidence["It holds"], 100 * GB)
+
+    def test_cache_smaller_than_the_knee(self) -> None:
+        self.cleared(cached(drive_bytes=100 * GB), "cache-smaller-than-the-working-sets-knee")
+
+    def test_flash_wear_before_its_service_life(self) -> None:
+        evidence = self.cleared(cached(endurance_bytes=300 * TB), "flash-wear-before-its-service-life")
+        self.assertLess(evidence["Lasts, years"], 5)
+
+    def test_flash_cache_on_flash(self) -> None:
+        document = cached().document()
+        document["plan"]["pools"][0]["drive_kind"] = "ssd"
+        self.cleared(bundle_from(document), "flash-cache-on-flash")
