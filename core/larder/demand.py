@@ -1,8 +1,8 @@
 """How much is asked at once: the seats' rates as a distribution, not a sum times a guess.
 
 Each seat is at its peak with its own probability, and with a small probability all are (a shared
-deadline). Exact sums up to 4,096 combinations; beyond that a grid of 1 MB/s by the product of the
-classes' transforms, with the rounding bound stated.
+deadline). Exact sums up to 4,096 combinations; beyond that a grid of 1 MB/s, with the rounding bound stated:
+summed shift by shift or, where there are very many seats, by the product of the classes' transforms.
 """
 
 from __future__ import annotations
@@ -21,6 +21,8 @@ from .units import MB
 EXACT_COMBINATIONS = 4_096
 GRID_BYTES_PER_S = MB
 MOST_GRID_CELLS = 4_000_000
+MOST_SHIFTED_CELLS = 20_000_000
+"""Additions up to which shifting beats transforming."""
 FEW_SEATS = 60
 _ROUNDING = 1e-12
 """Slack on a cumulated probability, so that a level met exactly is met in floating point."""
@@ -120,6 +122,29 @@ def _grid_sums(
     length = 1 + sum(c * s.count for c, s in zip(cells, seats, strict=True))
     if length > MOST_GRID_CELLS:
         raise Refused("seats", f"{length} MB/s in all", f"a joint peak up to {MOST_GRID_CELLS} MB/s")
+    shifts = sum(s.count + 1 for s in seats)
+    odds = (_by_shifts if shifts * length <= MOST_SHIFTED_CELLS else _by_transforms)(seats, cells, length)
+    bound = sum(
+        s.count * abs(s.bytes_per_s - c * GRID_BYTES_PER_S) for c, s in zip(cells, seats, strict=True)
+    )
+    values = np.arange(length, dtype=np.float64) * GRID_BYTES_PER_S
+    return values, odds / odds.sum(), float(bound)
+
+
+def _by_shifts(seats: list[SeatClass], cells: list[int], length: int) -> NDArray[np.float64]:
+    """Class after class, the odds so far moved up by each number of busy seats: quick for hundreds."""
+    odds = np.zeros(length)
+    odds[0], top = 1.0, 1
+    for cell, seat in zip(cells, seats, strict=True):
+        so_far, odds = odds[:top].copy(), np.zeros(length)
+        for busy, chance in enumerate(_binomial(seat.count, seat.probability)):
+            odds[busy * cell : busy * cell + top] += chance * so_far
+        top += seat.count * cell
+    return odds
+
+
+def _by_transforms(seats: list[SeatClass], cells: list[int], length: int) -> NDArray[np.float64]:
+    """The product of the classes' transforms, turned back."""
     # A power of two keeps the transform quick whatever the sum; sums below it cannot wrap around.
     size = 1 << (length - 1).bit_length()
     frequencies = np.arange(size // 2 + 1)
@@ -127,12 +152,7 @@ def _grid_sums(
     for cell, seat in zip(cells, seats, strict=True):
         turn = np.exp(-2j * np.pi * ((frequencies * cell) % size) / size)
         transform *= (1 - seat.probability + seat.probability * turn) ** seat.count
-    odds = np.clip(np.fft.irfft(transform, n=size)[:length], 0.0, None)
-    bound = sum(
-        s.count * abs(s.bytes_per_s - c * GRID_BYTES_PER_S) for c, s in zip(cells, seats, strict=True)
-    )
-    values = np.arange(length, dtype=np.float64) * GRID_BYTES_PER_S
-    return values, odds / odds.sum(), float(bound)
+    return np.clip(np.fft.irfft(transform, n=size)[:length], 0.0, None)
 
 
 def _with_common_peak(

@@ -79,11 +79,12 @@ def need_of(brief: Brief, rates: Rates, as_of: date) -> Need:
     without = brief.model_copy(
         update={"seats": (), "day_parts": (), "budget": Decimal(0), "limits": Limits()}
     )
-    return _need(without, tuple(rates.items()), as_of)
+    return space_of(without, tuple(rates.items()), as_of)
 
 
 @lru_cache(maxsize=64)
-def _need(brief: Brief, rates: tuple[tuple[str, tuple[float, float]], ...], as_of: date) -> Need:
+def space_of(brief: Brief, rates: tuple[tuple[str, tuple[float, float]], ...], as_of: date) -> Need:
+    """The memo behind :func:`need_of`."""
     return Need(brief, dict(rates), as_of)
 
 

@@ -45,10 +45,10 @@ class BruteForce(unittest.TestCase):
     @given(st.lists(seat, min_size=1, max_size=4))
     def test_the_grid_stays_within_its_stated_bound(self, seats: list[SeatClass]) -> None:
         odd = tuple(SeatClass(s.name, s.count, s.bytes_per_s * 1.003, s.probability) for s in seats)
-        exact = joint_load(odd)
+        exact = joint_load.__wrapped__(odd)
         limit, demand.EXACT_COMBINATIONS = demand.EXACT_COMBINATIONS, 0
         try:
-            grid = joint_load(odd)
+            grid = joint_load.__wrapped__(odd)
         finally:
             demand.EXACT_COMBINATIONS = limit
         self.assertAlmostEqual(float(grid.odds.sum()), 1)
@@ -56,6 +56,22 @@ class BruteForce(unittest.TestCase):
             below = exact.odds[exact.values <= x + 1e-3].sum()
             reach = grid.odds[grid.values <= x + grid.error_bound_bytes_per_s + 1].sum()
             self.assertLessEqual(below, reach + 1e-9)
+
+
+class TwoWays(unittest.TestCase):
+    @settings(max_examples=40)
+    @given(st.lists(seat, min_size=1, max_size=5))
+    def test_shifts_and_transforms_give_the_same_odds(self, seats: list[SeatClass]) -> None:
+        many = tuple(SeatClass(s.name, s.count * 5, s.bytes_per_s, s.probability) for s in seats)
+        exact, most = demand.EXACT_COMBINATIONS, demand.MOST_SHIFTED_CELLS
+        demand.EXACT_COMBINATIONS = 0
+        try:
+            shifted = joint_load.__wrapped__(many)
+            demand.MOST_SHIFTED_CELLS = 0
+            transformed = joint_load.__wrapped__(many)
+        finally:
+            demand.EXACT_COMBINATIONS, demand.MOST_SHIFTED_CELLS = exact, most
+        self.assertLess(float(abs(shifted.odds - transformed.odds).max()), 1e-9)
 
 
 class Meaning(unittest.TestCase):

@@ -64,6 +64,14 @@ class Tiers(unittest.TestCase):
         for pool in answer.tiers.pools:
             self.assertEqual(pool.plannable_bytes, sum(step.bytes for step in pool.waterfall))
 
+    def test_the_large_demo_is_as_large_as_it_says(self) -> None:
+        answer = evaluate(demo("long-shore"))
+        self.assertEqual(sum(seat.count for seat in answer.brief.seats), 40)
+        self.assertEqual(
+            (len(answer.tiers.pools), sum(len(p.drives_bytes) for p in answer.tiers.pools)), (6, 120)
+        )
+        self.assertEqual(answer.tiers.raw_bytes, 24 * 8 * TB + 96 * 20 * TB)
+
     def test_as_many_pools_as_fit_and_not_one_more(self) -> None:
         document = demo("tern-and-tide").document()
         pool = document["plan"]["pools"][0]
