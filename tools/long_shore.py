@@ -97,14 +97,17 @@ def productions() -> list[dict[str, Any]]:
     return made
 
 
-def pool(name: str, tier: str, count: int, size: int, layout: str, *, flash: bool = False) -> dict[str, Any]:
+def pool(
+    name: str, tier: str, count: int, size: int, layout: str, bays: str, *, flash: bool = False
+) -> dict[str, Any]:
     """A pool; disks of the archive class, or flash."""
     read, write, price = (2200 * MB, 1400 * MB, "640.00") if flash else (265 * MB, 260 * MB, "355.00")
     return {
         "id": name.lower().replace(" ", "-"), "name": name, "tier": tier, "drive_count": count,
         "drive_bytes": size * TB, "drive_kind": "ssd" if flash else "hdd", "drive_read_bytes_per_s": read,
         "drive_write_bytes_per_s": write, "drive_unit_price": price, "layout": layout,
-        "spares": 0 if flash else 2, "filesystem": "cow" if layout.startswith("cow") else "journal",
+        "bays": bays, "spares": 0 if flash else 2,
+        "filesystem": "cow" if layout.startswith("cow") else "journal",
     }  # fmt: skip
 
 
@@ -139,21 +142,29 @@ def document() -> dict[str, Any]:
         {
             "id": "archive-cache", "name": "Archive cache", "pool_id": "archive-east", "drive_count": 2,
             "drive_bytes": 8 * TB, "read_bytes_per_s": 2.2e9, "write_bytes_per_s": 1.4e9,
-            "endurance_bytes": 14_000 * TB, "drive_unit_price": "640.00",
+            "endurance_bytes": 14_000 * TB, "drive_unit_price": "640.00", "bays": "east:f1-2",
         }
     ]  # fmt: skip
+    boxes = [
+        {"id": "flash", "name": "Flash box", "bays": 24},
+        *(
+            {"id": name, "name": f"{name.capitalize()} box", "bays": 36, "flash_slots": 2}
+            for name in ("east", "west", "cold", "spare")
+        ),
+    ]
     plan = {
         "name": "Long Shore",
         "note": "A large generated plan: forty seats, six pools, a hundred and twenty drives.",
         "brief": brief,
         "pools": [
-            pool("Work north", "work", 12, 8, "raid5", flash=True),
-            pool("Work south", "work", 12, 8, "raid10", flash=True),
-            pool("Archive east", "archive", 26, 20, "raid60:2"),
-            pool("Archive west", "archive", 26, 20, "raid60:2"),
-            pool("Archive cold", "archive", 24, 20, "cow2"),
-            pool("Archive spare", "archive", 20, 20, "triple"),
+            pool("Work north", "work", 12, 8, "raid5", "flash:1-12", flash=True),
+            pool("Work south", "work", 12, 8, "raid10", "flash:13-24", flash=True),
+            pool("Archive east", "archive", 26, 20, "raid60:2", "east:1-26"),
+            pool("Archive west", "archive", 26, 20, "raid60:2", "west:1-26"),
+            pool("Archive cold", "archive", 24, 20, "cow2", "cold:1-24"),
+            pool("Archive spare", "archive", 20, 20, "triple", "spare:1-20"),
         ],
+        "boxes": boxes,
         "caches": caches,
         "wiring": {"hops": hops, "mtu": 9000, "protocol": "smb"},
         "purchases": [

@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from .bays import Bays, Box, Occupant, check_bays, parse_bays
 from .caches import Cache
 from .capacity import Capacity, pool_capacity
 from .day_parts import DayPart, Service
@@ -131,6 +132,7 @@ class Pool(Item):
         0.0
     )
     headroom_percent: Annotated[Number, Field(ge=0, lt=100), labelled("Free-space headroom", "%", 1)] = 20.0
+    bays: Bays = ""
 
     @property
     def drives_bytes(self) -> tuple[int, ...]:
@@ -202,6 +204,7 @@ class Plan(Value):
     note: Annotated[Note, labelled("Note")] = ""
     brief: Brief
     pools: Annotated[tuple[Pool, ...], DistinctIds, Field(min_length=1, max_length=MOST_POOLS)]
+    boxes: Annotated[tuple[Box, ...], DistinctIds, Field(max_length=40)] = ()
     caches: Annotated[tuple[Cache, ...], DistinctIds, Field(max_length=MOST_POOLS)] = ()
     wiring: Wiring = Wiring()
     purchases: Annotated[tuple[Purchase, ...], DistinctIds, Field(max_length=500)] = ()
@@ -219,7 +222,25 @@ class Plan(Value):
             if cache.pool_id in taken:
                 raise Refused(where, cache.pool_id, "a pool that has no cache yet")
             taken.add(cache.pool_id)
+        check_bays(self.boxes, self.occupants())
         return self
+
+    def occupants(self) -> tuple[Occupant, ...]:
+        """Who takes bays, pools before caches. In mixed sets the smallest drives come first, spares last."""
+        pools = tuple(
+            Occupant(
+                pool.id, pool.name, f"pools/{pool.id}/bays", parse_bays(pool.bays),
+                tuple(sorted(pool.drives_bytes)), pool.spares, pool.drive_kind, is_cache=False,
+            )
+            for pool in self.pools
+        )  # fmt: skip
+        return pools + tuple(
+            Occupant(
+                cache.id, cache.name, f"caches/{cache.id}/bays", parse_bays(cache.bays),
+                (cache.drive_bytes,) * cache.drive_count, 0, "ssd", is_cache=True,
+            )
+            for cache in self.caches
+        )  # fmt: skip
 
 
 class Catalogue(Value):

@@ -13,6 +13,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from .bays import Bays
 from .cache import write_burst
 from .errors import Refused
 from .fields import Amount, DriveBytes, DriveBytesPerS, Item, Name, SizeBytes, labelled
@@ -43,6 +44,7 @@ class Cache(Item):
     keeps_power: Annotated[bool, labelled("Power-loss protection or UPS")] = False
     endurance_bytes: Annotated[SizeBytes, labelled("Rated to write, each", "TB", 100)] = 0
     drive_unit_price: Annotated[Amount | None, labelled("Price each", "money", 5)] = None
+    bays: Bays = ""
 
     @model_validator(mode="after")
     def _mirrors_in_pairs(self) -> Cache:

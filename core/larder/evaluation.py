@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
+from .bays import BaysResult, bays_stage
 from .brief import BriefResult, brief_stage
 from .bundle import Bundle, StockFacts
 from .findings import Figures, Finding, findings_of
@@ -19,6 +20,7 @@ class Evaluation(Result):
     stock: StockFacts
     brief: BriefResult
     tiers: TiersResult
+    bays: BaysResult
     wiring: WiringResult
     money: MoneyResult
     scales: Scales
@@ -29,7 +31,7 @@ class Evaluation(Result):
 def evaluate(bundle: Bundle) -> Evaluation:
     """Judge ``bundle``. Stages are memoised on what they read, so a nudge recomputes what it touches."""
     stages = figures_alone(bundle)
-    figures = Figures(bundle, stages.brief, stages.tiers, stages.wiring)
+    figures = Figures(bundle, stages.brief, stages.tiers, stages.bays, stages.wiring)
     return stages.model_copy(update={"findings": findings_of(figures)})
 
 
@@ -43,6 +45,7 @@ def figures_alone(bundle: Bundle) -> Evaluation:
         stock=bundle.facts.stock,
         brief=brief,
         tiers=tiers,
+        bays=bays_stage(bundle.plan.boxes, bundle.plan.occupants()),
         wiring=wiring,
         money=money,
         scales=scales_of(bundle.plan, bundle.house_rules, brief, tiers, wiring, money),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from .bays import BaysResult
 from .brief import BriefResult
 from .bundle import Bundle
 from .document import Operation
@@ -54,4 +55,5 @@ class Figures:
     bundle: Bundle
     brief: BriefResult
     tiers: TiersResult
+    bays: BaysResult
     wiring: WiringResult

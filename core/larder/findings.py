@@ -8,6 +8,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from .finding import Figures, Finding
+from .findings_bays import (
+    flash_refused_in_that_role,
+    pool_joined_by_one_cable,
+    vendor_list_excludes_the_drive,
+)
 from .findings_brief import (
     decode_bound_playback,
     project_files_in_no_copy_plan,
@@ -43,6 +48,9 @@ RULES: tuple[Callable[[Figures], Iterator[Finding]], ...] = (
     project_files_in_no_copy_plan,
     pool_past_its_fill_limit,
     hot_tier_smaller_than_the_working_set,
+    flash_refused_in_that_role,
+    vendor_list_excludes_the_drive,
+    pool_joined_by_one_cable,
     unmirrored_write_cache,
     write_back_without_power_protection,
     cache_smaller_than_the_burst,

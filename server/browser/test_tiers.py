@@ -67,6 +67,45 @@ class Pools(BrowserCase):
         expect(self.page.get_by_role("alert")).to_contain_text("an even number of drives")
         expect(self.spin("Flash drives")).to_have_value("3")
 
+    def test_drives_are_placed_in_bays_with_the_keyboard_alone(self) -> None:
+        fronts = self.page.get_by_role("region", name="Box fronts")
+        first = fronts.get_by_role("button", name="Bay 1 of Boathouse box")
+        expect(first).to_have_accessible_name(
+            "Bay 1 of Boathouse box: Boathouse pool, data and parity, 14.0 TB"
+        )
+        first.focus()
+        self.page.keyboard.press("Enter")
+        expect(first).to_have_accessible_name("Bay 1 of Boathouse box: free")
+        expect(fronts).to_contain_text("1 drive of Boathouse pool in no bay yet")
+        self.until_saved(2)
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("ArrowLeft")
+        self.page.keyboard.press("ArrowLeft")
+        self.press(fronts.get_by_role("button", name="Bay 12 of Boathouse box"))
+        expect(fronts.get_by_role("button", name="Bay 12 of Boathouse box")).to_have_attribute(
+            "aria-pressed", "true"
+        )
+        self.until_saved(3)
+        pool = Revision.objects.filter(plan=self.house.tern).latest("number").document["plan"]["pools"][0]
+        self.assertEqual(pool["bays"], "boathouse:2-9,12")
+        self.press(fronts.get_by_role("button", name="Take Boathouse pool out"))
+        self.press(fronts.get_by_role("button", name="Fill the next 9 free bays"))
+        expect(first).to_have_attribute("aria-pressed", "true")
+
+    def test_a_drive_outside_the_boxs_list_is_told_and_a_bay_that_is_not_there_refused(self) -> None:
+        self.spin("Size each").fill("24")
+        self.page.keyboard.press("Enter")
+        self.page.get_by_role("heading", name="Drives").click()
+        self.page.keyboard.press("f")
+        self.press(self.page.get_by_role("button", name="Ignore its list knowingly"))
+        expect(self.page.get_by_text("its list excludes these disks, knowingly")).to_be_visible()
+        self.page.keyboard.press("Escape")
+        self.page.get_by_label("In the bays").fill("boathouse:1-13")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("alert")).to_contain_text("bays 1 to 12")
+        expect(self.page.get_by_label("In the bays")).to_have_value("boathouse:1-13")
+
     def test_a_house_rule_moves_a_verdict_and_goes_back_to_its_default(self) -> None:
         self.press(self.page.get_by_role("link", name="House rules"))
         expect(self.scale("space")).to_contain_text("tight")

@@ -75,9 +75,9 @@ class Tiers(unittest.TestCase):
     def test_as_many_pools_as_fit_and_not_one_more(self) -> None:
         document = demo("tern-and-tide").document()
         pool = document["plan"]["pools"][0]
-        document["plan"]["pools"] = [pool | {"id": f"p{n}"} for n in range(24)]
+        document["plan"]["pools"] = [pool | {"id": f"p{n}", "bays": ""} for n in range(24)]
         self.assertEqual(len(evaluate(bundle_from(document)).tiers.pools), 24)
-        document["plan"]["pools"].append(pool)
+        document["plan"]["pools"].append(pool | {"bays": ""})
         self.assertRaises(RefusedMany, bundle_from, document)
 
 

@@ -774,6 +774,34 @@ export interface components {
             speed_factor: number;
         };
         /**
+         * Allow
+         * @description What a box's list lets into one kind of slot in one role, up to a size.
+         */
+        Allow: {
+            /** Id */
+            id: string;
+            /**
+             * Slot
+             * @default bay
+             * @enum {string}
+             */
+            slot: "bay" | "flash slot";
+            /**
+             * Role
+             * @default pool
+             * @enum {string}
+             */
+            role: "pool" | "cache" | "spare";
+            /**
+             * Kind
+             * @default hdd
+             * @enum {string}
+             */
+            kind: "hdd" | "ssd";
+            /** Up to */
+            largest_bytes: number;
+        };
+        /**
          * AudioFormat
          * @description Uncompressed sound: channels × samples a second × bits.
          */
@@ -802,6 +830,88 @@ export interface components {
              * @default 24
              */
             bits: number;
+        };
+        /**
+         * BayResult
+         * @description One bay and what lies in it; ``allowed`` is what the box's list says of it.
+         */
+        BayResult: {
+            /**
+             * Slot
+             * @enum {string}
+             */
+            slot: "bay" | "flash slot";
+            /** Number */
+            number: number;
+            /**
+             * Lies
+             * @enum {string}
+             */
+            lies: "member" | "spare" | "cache" | "kept for growth" | "free";
+            /** Occupant Id */
+            occupant_id: string | null;
+            /** Occupant Name */
+            occupant_name: string;
+            /** Drive Bytes */
+            drive_bytes: number;
+            /** Allowed */
+            allowed: boolean;
+        };
+        /**
+         * BaysResult
+         * @description All boxes, and the drives that no bay has been said for, by pool or cache.
+         */
+        BaysResult: {
+            /** Boxes */
+            boxes: components["schemas"]["BoxResult"][];
+            /** Unplaced */
+            unplaced: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Box
+         * @description An enclosure with bays and flash slots; an empty list allows everything.
+         */
+        Box: {
+            /** Id */
+            id: string;
+            /** Box */
+            name: string;
+            /**
+             * Bays
+             * @default 8
+             */
+            bays: number;
+            /**
+             * Flash slots
+             * @default 0
+             */
+            flash_slots: number;
+            /**
+             * Allows
+             * @default []
+             */
+            allows: components["schemas"]["Allow"][];
+            /**
+             * Ignore its list
+             * @default false
+             */
+            ignores_list: boolean;
+        };
+        /**
+         * BoxResult
+         * @description A box's front.
+         */
+        BoxResult: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Bays */
+            bays: components["schemas"]["BayResult"][];
+            /** Free Bays */
+            free_bays: number;
         };
         /**
          * Brief
@@ -1085,6 +1195,11 @@ export interface components {
             endurance_bytes: number;
             /** Price each */
             drive_unit_price?: string | null;
+            /**
+             * In the bays
+             * @default
+             */
+            bays: string;
         };
         /**
          * CacheResult
@@ -1266,6 +1381,7 @@ export interface components {
             stock: components["schemas"]["StockFacts"];
             brief: components["schemas"]["BriefResult"];
             tiers: components["schemas"]["TiersResult"];
+            bays: components["schemas"]["BaysResult"];
             wiring: components["schemas"]["WiringResult"];
             money: components["schemas"]["MoneyResult"];
             scales: components["schemas"]["Scales"];
@@ -1911,6 +2027,11 @@ export interface components {
             /** Pools */
             pools: components["schemas"]["Pool"][];
             /**
+             * Boxes
+             * @default []
+             */
+            boxes: components["schemas"]["Box"][];
+            /**
              * Caches
              * @default []
              */
@@ -2022,6 +2143,11 @@ export interface components {
              * @default 20
              */
             headroom_percent: number;
+            /**
+             * In the bays
+             * @default
+             */
+            bays: string;
         };
         /**
          * PoolResult

@@ -67,6 +67,9 @@ export function CacheFields({ poolId }: { poolId: string }) {
       {NUMBERS.map((name) => (
         <Quantity key={name} field={`Cache.${name}` as FieldName} path={`${path}/${name}`} />
       ))}
+      {(document.plan.boxes ?? []).length > 0 && (
+        <TextField field="Cache.bays" path={`${path}/bays`} />
+      )}
       <Tick field="Cache.is_mirrored" path={`${path}/is_mirrored`} />
       <Tick field="Cache.keeps_power" path={`${path}/keeps_power`} />
     </>

@@ -7,6 +7,8 @@ import { Figure } from "../../kit/Figure";
 import { hoursText, rateText, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
+import { Boxes } from "./Boxes";
+import { BoxFronts } from "./BoxFronts";
 import { CacheFields } from "./CacheFields";
 import { CacheGives } from "./CacheGives";
 import { Compare } from "./Compare";
@@ -45,9 +47,11 @@ export function TiersStage() {
       <section aria-label="Drives and layout">
         <PoolTabs pools={pools} chosen={pool} choose={setChosen} />
         <PoolFields key={pool.id} pool={pool} />
+        <Boxes />
         <Purchases />
       </section>
       <section aria-label="What the pool gives" className="answer-column">
+        <BoxFronts key={pool.id} pool={pool} />
         {pools.length > 1 && <AllPools results={evaluation.tiers.pools} />}
         {result ? (
           <Gives pool={pool} result={result} />
@@ -76,7 +80,13 @@ function PoolTabs({
     session.change({
       op: "add",
       path: "plan/pools",
-      value: { ...chosen, id, tier, name: tier === "archive" ? "Archive pool" : "Work pool" },
+      value: {
+        ...chosen,
+        id,
+        tier,
+        bays: "",
+        name: tier === "archive" ? "Archive pool" : "Work pool",
+      },
     });
     choose(id);
   };
@@ -118,6 +128,7 @@ function PoolTabs({
 }
 
 function PoolFields({ pool }: { pool: Pool }) {
+  const { document } = useSnapshot();
   const path = `plan/pools/${pool.id}`;
   return (
     <>
@@ -141,6 +152,9 @@ function PoolFields({ pool }: { pool: Pool }) {
       <Choice field="Pool.filesystem" path={`${path}/filesystem`} options={FILESYSTEMS} />
       <Quantity field="Pool.snapshot_reserve_percent" path={`${path}/snapshot_reserve_percent`} />
       <Quantity field="Pool.headroom_percent" path={`${path}/headroom_percent`} />
+      {(document.plan.boxes ?? []).length > 0 && (
+        <TextField field="Pool.bays" path={`${path}/bays`} />
+      )}
       <CacheFields poolId={pool.id} />
     </>
   );
@@ -198,6 +212,7 @@ function AllPools({ results }: { results: PoolResult[] }) {
 }
 
 function Gives({ pool, result }: { pool: Pool; result: PoolResult }) {
+  const { evaluation } = useSnapshot();
   const survives =
     result.guaranteed_failures === result.max_failures
       ? `${result.guaranteed_failures}`
@@ -210,7 +225,7 @@ function Gives({ pool, result }: { pool: Pool; result: PoolResult }) {
           {result.members} in the layout{result.spares ? `, ${result.spares} spare` : ""}
         </span>
       </div>
-      <DriveRow pool={result} />
+      {evaluation.bays.unplaced[pool.id] !== 0 && <DriveRow pool={result} />}
       <h3 className="mt-4">From the carton to what you may plan with</h3>
       <Waterfall pool={result} />
       <dl className="mt-5 grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">

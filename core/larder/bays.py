@@ -1,0 +1,225 @@
+"""Boxes and their bays: which drive sits where, what a box's list allows there, and what is free.
+
+Bays are written as one says them: ``east:1-8,12 west:1-4``; flash slots have an f: ``east:f1-2``. A pool's or
+cache's drives take its bays in their order; bays beyond its drives are kept for
+growth.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from itertools import groupby
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field, StringConstraints
+
+from .errors import Refused
+from .fields import DistinctIds, DriveBytes, Item, Name, labelled
+from .results import Result
+
+Slot = Literal["bay", "flash slot"]
+Role = Literal["pool", "cache", "spare"]
+Lies = Literal["member", "spare", "cache", "kept for growth", "free"]
+MOST_BAYS = 500
+BAYS_ACCEPTED = "a box and its bays, such as east:1-8,12 or for flash slots east:f1-2"
+_RUN = r"f?\d{1,3}(?:-\d{1,3})?"
+_WORD = re.compile(rf"(?P<box>[a-z0-9][a-z0-9-]{{0,39}}):(?P<list>{_RUN}(?:,{_RUN})*)")
+
+
+@dataclass(frozen=True, order=True)
+class Bay:
+    """One place for a drive; ``number`` counts from 1 in its kind of slot."""
+
+    box_id: str
+    slot: Slot
+    number: int
+
+    @property
+    def said(self) -> str:
+        return f"{'flash slot' if self.slot == 'flash slot' else 'bay'} {self.number} of {self.box_id}"
+
+
+def parse_bays(text: str, field: str = "bays") -> tuple[Bay, ...]:
+    """The bays in ``text``; raises :class:`Refused` for another grammar or a bay said twice."""
+    found: list[Bay] = []
+    for word in text.split():
+        match = _WORD.fullmatch(word)
+        if match is None:
+            raise Refused(field, word, BAYS_ACCEPTED)
+        slot: Slot = "bay"
+        for piece in match["list"].split(","):
+            slot = "flash slot" if piece.startswith("f") else slot
+            first, _, last = piece.lstrip("f").partition("-")
+            low, high = int(first), int(last or first)
+            if not 1 <= low <= high or high - low >= MOST_BAYS or len(found) > MOST_BAYS:
+                raise Refused(field, word, BAYS_ACCEPTED)
+            found += [Bay(match["box"], slot, number) for number in range(low, high + 1)]
+    if len(set(found)) < len(found):
+        twice = next(bay for bay in found if found.count(bay) > 1)
+        raise Refused(field, twice.said, "each bay once")
+    return tuple(found)
+
+
+def bays_text(bays: Iterable[Bay]) -> str:
+    """Bays as one writes them, runs joined; the order within a box and kind of slot is by number."""
+    words = []
+    for (box, slot), group in groupby(sorted(bays), key=lambda bay: (bay.box_id, bay.slot)):
+        mark = "f" if slot == "flash slot" else ""
+        runs: list[list[int]] = []
+        for bay in group:
+            if runs and bay.number == runs[-1][1] + 1:
+                runs[-1][1] = bay.number
+            else:
+                runs.append([bay.number, bay.number])
+        listed = ",".join(f"{mark}{low}" if low == high else f"{mark}{low}-{high}" for low, high in runs)
+        words.append(f"{box}:{listed}")
+    return " ".join(words)
+
+
+def _bays(value: str) -> str:
+    return bays_text(parse_bays(value))
+
+
+Bays = Annotated[str, StringConstraints(max_length=2000), AfterValidator(_bays), labelled("In the bays")]
+
+
+class Allow(Item):
+    """What a box's list lets into one kind of slot in one role, up to a size."""
+
+    slot: Annotated[Slot, labelled("Slot")] = "bay"
+    role: Annotated[Role, labelled("Role")] = "pool"
+    kind: Annotated[Literal["hdd", "ssd"], labelled("Kind")] = "hdd"
+    largest_bytes: Annotated[DriveBytes, labelled("Up to", "TB", 2)]
+
+
+class Box(Item):
+    """An enclosure with bays and flash slots; an empty list allows everything."""
+
+    name: Annotated[Name, labelled("Box")]
+    bays: Annotated[int, Field(ge=1, le=MOST_BAYS), labelled("Bays")] = 8
+    flash_slots: Annotated[int, Field(ge=0, le=32), labelled("Flash slots")] = 0
+    allows: Annotated[tuple[Allow, ...], DistinctIds, Field(max_length=30)] = ()
+    ignores_list: Annotated[bool, labelled("Ignore its list")] = False
+
+    def has(self, bay: Bay) -> bool:
+        """Whether there is such a bay."""
+        return bay.number <= (self.bays if bay.slot == "bay" else self.flash_slots)
+
+    def allowed(self, slot: Slot, role: Role, kind: str, drive_bytes: int) -> bool:
+        """Whether its list takes such a drive there; an empty list takes all."""
+        return not self.allows or any(
+            a.slot == slot and a.role == role and a.kind == kind and drive_bytes <= a.largest_bytes
+            for a in self.allows
+        )
+
+
+@dataclass(frozen=True)
+class Occupant:
+    """A pool or cache with its bays and its drives in the order they are placed, spares last."""
+
+    id: str
+    name: str
+    where: str
+    bays: tuple[Bay, ...]
+    drives_bytes: tuple[int, ...]
+    spares: int
+    kind: str
+    is_cache: bool
+
+    def lies(self, at: int) -> Lies:
+        """What the ``at``-th of its bays holds."""
+        if at >= len(self.drives_bytes):
+            return "kept for growth"
+        if self.is_cache:
+            return "cache"
+        return "spare" if at >= len(self.drives_bytes) - self.spares else "member"
+
+
+class BayResult(Result):
+    """One bay and what lies in it; ``allowed`` is what the box's list says of it."""
+
+    slot: Slot
+    number: int
+    lies: Lies
+    occupant_id: str | None
+    occupant_name: str
+    drive_bytes: int
+    allowed: bool
+
+
+class BoxResult(Result):
+    """A box's front."""
+
+    id: str
+    name: str
+    bays: tuple[BayResult, ...]
+    free_bays: int
+
+
+class BaysResult(Result):
+    """All boxes, and the drives that no bay has been said for, by pool or cache."""
+
+    boxes: tuple[BoxResult, ...]
+    unplaced: dict[str, int]
+
+
+def check_bays(boxes: tuple[Box, ...], occupants: Iterable[Occupant]) -> None:
+    """Raise :class:`Refused` for a bay that there is not, or that two would take."""
+    by_id = {box.id: box for box in boxes}
+    taken: dict[Bay, str] = {}
+    for occupant in occupants:
+        for bay in occupant.bays:
+            box = by_id.get(bay.box_id)
+            if box is None:
+                listed = ", ".join(by_id) or "there is none yet: add a box first"
+                raise Refused(occupant.where, bay.box_id, f"the id of a box of this plan ({listed})")
+            if not box.has(bay):
+                raise Refused(
+                    occupant.where, bay.said, f"bays 1 to {box.bays} and flash slots up to {box.flash_slots}"
+                )
+            if bay in taken:
+                raise Refused(occupant.where, bay.said, f"a bay that {taken[bay]} does not have")
+            taken[bay] = occupant.name
+
+
+def bays_stage(boxes: tuple[Box, ...], occupants: tuple[Occupant, ...]) -> BaysResult:
+    """What lies in every bay."""
+    lying = {bay: (occupant, at) for occupant in occupants for at, bay in enumerate(occupant.bays)}
+    results = []
+    for box in boxes:
+        bays: list[BayResult] = []
+        slots: tuple[tuple[Slot, int], ...] = (("bay", box.bays), ("flash slot", box.flash_slots))
+        for slot, count in slots:
+            bays += [
+                _bay(box, slot, number, lying.get(Bay(box.id, slot, number)))
+                for number in range(1, count + 1)
+            ]
+        free = sum(bay.lies == "free" for bay in bays)
+        results.append(BoxResult(id=box.id, name=box.name, bays=tuple(bays), free_bays=free))
+    return BaysResult(
+        boxes=tuple(results),
+        unplaced={o.id: max(len(o.drives_bytes) - len(o.bays), 0) for o in occupants} if boxes else {},
+    )
+
+
+def _bay(box: Box, slot: Slot, number: int, held: tuple[Occupant, int] | None) -> BayResult:
+    lies: Lies = "free"
+    size, allowed = 0, True
+    if held is not None:
+        occupant, at = held
+        lies = occupant.lies(at)
+        if lies != "kept for growth":
+            size = occupant.drives_bytes[at]
+            role: Role = "cache" if lies == "cache" else "spare" if lies == "spare" else "pool"
+            allowed = box.allowed(slot, role, occupant.kind, size)
+    return BayResult(
+        slot=slot,
+        number=number,
+        lies=lies,
+        occupant_id=held[0].id if held else None,
+        occupant_name=held[0].name if held else "",
+        drive_bytes=size,
+        allowed=allowed,
+    )

@@ -1,0 +1,175 @@
+import { useState, type KeyboardEvent } from "react";
+
+import type { PlanDocument } from "../../api/client";
+import { counted, sizeText } from "../../kit/format";
+import { usePlanTools, useSnapshot } from "../../plan/context";
+import {
+  freePlaces,
+  placesOf,
+  toggled,
+  written,
+  type BayResult,
+  type BoxResult,
+  type Place,
+} from "./bays";
+
+type Pool = PlanDocument["plan"]["pools"][number];
+
+const SAID: Record<BayResult["lies"], string> = {
+  member: "data and parity",
+  spare: "spare",
+  cache: "cache",
+  "kept for growth": "for growth",
+  free: "free",
+};
+
+const MOST_DRAWN = 2;
+
+interface Occupant {
+  id: string;
+  name: string;
+  path: string;
+  slot: BayResult["slot"];
+}
+
+/** The fronts of the boxes; a bay is given to the pool that is shown, or taken from it, by key or pointer. */
+export function BoxFronts({ pool }: { pool: Pool }) {
+  const { session, mayWrite } = usePlanTools();
+  const { document, evaluation } = useSnapshot();
+  const { boxes, unplaced } = evaluation.bays;
+  const cache = (document.plan.caches ?? []).find((c) => c.pool_id === pool.id);
+  const occupants: Occupant[] = [
+    { id: pool.id, name: pool.name, path: `plan/pools/${pool.id}/bays`, slot: "bay" },
+    ...(cache
+      ? [
+          {
+            id: cache.id,
+            name: cache.name,
+            path: `plan/caches/${cache.id}/bays`,
+            slot: "flash slot" as const,
+          },
+        ]
+      : []),
+  ];
+  const [chosen, setChosen] = useState("");
+  const occupant = occupants.find((o) => o.id === chosen) ?? occupants[0];
+  if (!boxes.length || !occupant) return null;
+  const now = placesOf(boxes, occupant.id);
+  const put = (places: Place[]) => session.set(occupant.path, written(places));
+  const missing = unplaced[occupant.id] ?? 0;
+  // Of many boxes only those are drawn that matter here: with its drives, or with room for the rest of them.
+  const shown =
+    boxes.length <= MOST_DRAWN
+      ? boxes
+      : boxes.filter(
+          (box) =>
+            box.bays.some((bay) => bay.occupant_id === occupant.id) ||
+            (missing > 0 && box.free_bays > 0),
+        );
+  const hasSlots = boxes.some((b) => b.bays.some((bay) => bay.slot === occupant.slot));
+  const free = freePlaces(boxes, hasSlots ? occupant.slot : "bay", missing);
+  return (
+    <section aria-label="Box fronts" className="mb-5">
+      {shown.map((box) => (
+        <Front
+          key={box.id}
+          box={box}
+          mine={occupant.id}
+          disabled={!mayWrite}
+          onToggle={(place) => put(toggled(now, place))}
+        />
+      ))}
+      <p className="faint text-sm">
+        A bay is given to {occupant.name} or taken from it with Enter; arrows move between bays.
+        {missing > 0 && ` ${counted(missing, "drive")} of ${occupant.name} in no bay yet.`}
+      </p>
+      {mayWrite && (
+        <p className="mt-1 flex flex-wrap gap-x-5">
+          {occupants.length > 1 &&
+            occupants.map((each) => (
+              <button
+                key={each.id}
+                type="button"
+                className={each.id === occupant.id ? "plain-button" : "text-button"}
+                aria-pressed={each.id === occupant.id}
+                onClick={() => setChosen(each.id)}
+              >
+                Place {each.name}
+              </button>
+            ))}
+          {free.length > 0 && (
+            <button type="button" className="text-button" onClick={() => put([...now, ...free])}>
+              Fill the next {counted(free.length, "free bay")}
+            </button>
+          )}
+          {now.length > 0 && (
+            <button type="button" className="text-button" onClick={() => put([])}>
+              Take {occupant.name} out
+            </button>
+          )}
+        </p>
+      )}
+    </section>
+  );
+}
+
+const STEPS: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -6, ArrowDown: 6 };
+
+function Front({
+  box,
+  mine,
+  disabled,
+  onToggle,
+}: {
+  box: BoxResult;
+  mine: string;
+  disabled: boolean;
+  onToggle: (place: Place) => void;
+}) {
+  const onKeyDown = (event: KeyboardEvent<HTMLDivElement>) => {
+    const step = STEPS[event.key];
+    if (!step) return;
+    event.preventDefault();
+    const bays = [...event.currentTarget.querySelectorAll("button")];
+    const at = bays.indexOf(event.target as HTMLButtonElement);
+    bays[Math.min(Math.max(at + step, 0), bays.length - 1)]?.focus();
+  };
+  return (
+    <>
+      <h3 className="mt-2 flex justify-between">
+        {box.name}
+        <span className="faint text-sm font-normal">{counted(box.free_bays, "free bay")}</span>
+      </h3>
+      {/* Arrow keys move inside the group; each bay is a button of its own. */}
+      {/* eslint-disable-next-line jsx-a11y/no-static-element-interactions */}
+      <div className="box-front" onKeyDown={onKeyDown}>
+        {box.bays.map((bay) => {
+          const isMine = bay.occupant_id === mine;
+          const slot = bay.slot === "bay" ? "Bay" : "Flash slot";
+          const who = bay.occupant_name ? `${bay.occupant_name}, ` : "";
+          const size = bay.drive_bytes ? `, ${sizeText(bay.drive_bytes)}` : "";
+          const refused = bay.allowed ? "" : ", outside the box’s list";
+          return (
+            <button
+              key={`${bay.slot}${bay.number}`}
+              type="button"
+              className={`bay bay-${bay.lies.split(" ")[0]} ${isMine ? "bay-mine" : ""}`}
+              aria-pressed={isMine}
+              aria-label={`${slot} ${bay.number} of ${box.name}: ${who}${SAID[bay.lies]}${size}${refused}`}
+              disabled={disabled || (!isMine && bay.lies !== "free")}
+              onClick={() => onToggle({ box: box.id, slot: bay.slot, number: bay.number })}
+            >
+              <b>
+                {bay.slot === "bay" ? "" : "f"}
+                {bay.number}
+                {!bay.allowed && " !"}
+              </b>
+              <span>{bay.drive_bytes ? sizeText(bay.drive_bytes) : ""}</span>
+              <span>{SAID[bay.lies]}</span>
+            </button>
+          );
+        })}
+      </div>
+    </>
+  );
+}

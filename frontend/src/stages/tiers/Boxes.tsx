@@ -1,0 +1,134 @@
+import type { Operation } from "../../api/client";
+import { Choice, Quantity, RefusedHere, Tick } from "../../kit/fields";
+import { Fold, More } from "../../kit/Fold";
+import { ItemFieldset, RemoveItem } from "../../kit/ItemFieldset";
+import { counted } from "../../kit/format";
+import { usePlanTools, useSnapshot } from "../../plan/context";
+import { freshId } from "../../plan/patch";
+import { placesOf, written } from "./bays";
+
+const KINDS: [string, string][] = [
+  ["hdd", "disks"],
+  ["ssd", "flash"],
+];
+
+/** The boxes: how many bays and flash slots, and what their lists let in. */
+export function Boxes() {
+  const { session, mayWrite } = usePlanTools();
+  const { document, evaluation } = useSnapshot();
+  /** The drives of a box that goes are taken out of its bays with it. */
+  const emptied = (id: string): Operation[] => {
+    const fronts = evaluation.bays.boxes;
+    const inside = new Set(fronts.find((b) => b.id === id)?.bays.map((b) => b.occupant_id));
+    return (["pools", "caches"] as const).flatMap((list) =>
+      (document.plan[list] ?? [])
+        .filter((each) => inside.has(each.id))
+        .map((each) => ({
+          op: "set",
+          path: `plan/${list}/${each.id}/bays`,
+          value: written(placesOf(fronts, each.id).filter((place) => place.box !== id)),
+        })),
+    );
+  };
+  const boxes = document.plan.boxes ?? [];
+  const add = () =>
+    session.change({
+      op: "add",
+      path: "plan/boxes",
+      value: {
+        id: freshId("box", boxes),
+        name: `Box ${boxes.length + 1}`,
+        bays: 12,
+        flash_slots: 2,
+        allows: [],
+        ignores_list: false,
+      },
+    });
+  return (
+    <Fold title="Boxes and bays" said={counted(boxes.length, "box").replace("boxs", "boxes")} open>
+      {boxes.map((box) => {
+        const path = `plan/boxes/${box.id}`;
+        const allows = box.allows ?? [];
+        const allow = () =>
+          session.change({
+            op: "add",
+            path: `${path}/allows`,
+            value: {
+              id: freshId("line", allows),
+              slot: "bay",
+              role: "pool",
+              kind: "hdd",
+              largest_bytes: 20_000_000_000_000,
+            },
+          });
+        return (
+          <ItemFieldset
+            key={box.id}
+            field="Box.name"
+            path={path}
+            name={box.name}
+            before={emptied(box.id)}
+          >
+            <Quantity bare field="Box.bays" path={`${path}/bays`} label={`${box.name}: bays`} />
+            <span>bays,</span>
+            <Quantity
+              bare
+              field="Box.flash_slots"
+              path={`${path}/flash_slots`}
+              label={`${box.name}: flash slots`}
+            />
+            <span>flash slots</span>
+            <span className="faint text-sm">written {box.id}:1</span>
+            <More of={box.name}>
+              <p className="faint text-sm">
+                {allows.length
+                  ? "Its list lets in:"
+                  : "It has no list: every drive is taken to fit."}
+              </p>
+              {allows.map((line) => {
+                const at = `${path}/allows/${line.id}`;
+                const label = (what: string) => `${box.name}, ${line.id}: ${what}`;
+                return (
+                  <div key={line.id} className="flex flex-wrap items-center gap-2 py-1">
+                    <Choice
+                      bare
+                      field="Allow.kind"
+                      path={`${at}/kind`}
+                      options={KINDS}
+                      label={label("kind")}
+                    />
+                    <span>in a</span>
+                    <Choice bare field="Allow.slot" path={`${at}/slot`} label={label("slot")} />
+                    <span>as</span>
+                    <Choice bare field="Allow.role" path={`${at}/role`} label={label("role")} />
+                    <span>up to</span>
+                    <Quantity
+                      bare
+                      field="Allow.largest_bytes"
+                      path={`${at}/largest_bytes`}
+                      label={label("up to")}
+                    />
+                    <span>TB</span>
+                    <RemoveItem path={at} name={label("line of its list")} />
+                  </div>
+                );
+              })}
+              {mayWrite && (
+                <button type="button" className="text-button text-sm" onClick={allow}>
+                  Add a line to its list<span className="sr-only"> for {box.name}</span>
+                </button>
+              )}
+              {allows.length > 0 && <Tick field="Box.ignores_list" path={`${path}/ignores_list`} />}
+            </More>
+          </ItemFieldset>
+        );
+      })}
+      <RefusedHere path="plan/boxes" />
+      {mayWrite && (
+        <button type="button" className="text-button mt-2" onClick={add}>
+          Add a box
+        </button>
+      )}
+    </Fold>
+  );
+}
