@@ -65,16 +65,15 @@ def seats() -> list[dict[str, Any]]:
         {
             "id": "far-proxies", "kind": "remote", "name": "Far edit", "count": 2, "way": "proxies",
             "format_id": "proxy", "footage_hours_per_day": 4, "down_bytes_per_s": 6 * MB,
-            "up_bytes_per_s": MB,
         },
         {
             "id": "far-picture", "kind": "remote", "name": "Far director", "way": "remote control",
-            "format_id": "mezzanine", "down_bytes_per_s": 12 * MB, "up_bytes_per_s": 2 * MB,
+            "format_id": "mezzanine", "down_bytes_per_s": 12 * MB,
             "probability": 0.3,
         },
         {
             "id": "producer", "kind": "remote", "name": "Far producer", "count": 1, "way": "files",
-            "format_id": "proxy", "down_bytes_per_s": 5 * MB, "up_bytes_per_s": MB, "probability": 0.2,
+            "format_id": "proxy", "down_bytes_per_s": 5 * MB, "probability": 0.2,
         },
     ]  # fmt: skip
 

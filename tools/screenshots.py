@@ -68,7 +68,7 @@ def main() -> int:
         page.locator(".answer-column").evaluate("e => e.scrollTo(0, e.scrollHeight)")
         shoot(page, "layouts")
         page.get_by_role("link", name="Brief").click()
-        page.locator(".answer-column").evaluate("e => e.scrollTo(0, 560)")
+        page.get_by_role("heading", name="Far away").scroll_into_view_if_needed()
         shoot(page, "brief-calendar")
         page.get_by_role("link", name="House rules").click()
         page.get_by_role("heading", name="House rules").wait_for()
@@ -87,7 +87,7 @@ def main() -> int:
         page.get_by_role("link", name="Long Shore").click()
         page.get_by_role("link", name="Tiers").click()
         page.get_by_role("button", name="Archive east").click()
-        page.get_by_role("heading", name="Archive cache").scroll_into_view_if_needed()
+        page.get_by_role("heading", name="Archive cache", exact=True).scroll_into_view_if_needed()
         shoot(page, "cache")
         browser.close()
     return 0

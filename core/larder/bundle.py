@@ -85,6 +85,11 @@ class Brief(Value):
     @model_validator(mode="after")
     def _parts_exist(self) -> Brief:
         """Odds and services name parts of the day that there are."""
+        hours = sum(part.hours for part in self.day_parts)
+        if hours > 24:
+            last = self.day_parts[-1]
+            rest = 24 - hours + last.hours
+            raise Refused(f"day_parts/{last.id}/hours", last.hours, f"at most {rest:g}: a day has 24 hours")
         known = {part.id for part in self.day_parts}
         listed = ", ".join(sorted(known)) or "none yet: add a part of the day first"
         for seat in self.seats:
@@ -217,6 +222,8 @@ class Plan(Value):
         taken: set[str] = set()
         for cache in self.caches:
             where = f"caches/{cache.id}/pool_id"
+            if cache.id in pools:
+                raise Refused(f"caches/{cache.id}/id", cache.id, "an id that no pool has")
             if cache.pool_id not in pools:
                 raise Refused(where, cache.pool_id, f"the id of a pool of this plan ({', '.join(pools)})")
             if cache.pool_id in taken:

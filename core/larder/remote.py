@@ -33,7 +33,6 @@ class RemoteSeat(SeatBase):
     format_id: Annotated[str, labelled("Format sent or played")]
     footage_hours_per_day: Annotated[Number, Field(ge=0, le=1000), labelled("Footage a day", "h", 1)] = 1.0
     down_bytes_per_s: Annotated[BytesPerS, labelled("Their line down", "Mb/s", 5)]
-    up_bytes_per_s: Annotated[BytesPerS, labelled("Their line up", "Mb/s", 5)]
     round_trip_ms: Annotated[Number, Field(ge=0, le=10_000), labelled("Round trip", "ms", 5)] = 30.0
     picture_bytes_per_s: Annotated[BytesPerS, labelled("Picture of the machine here", "Mb/s", 5)] = (
         2_500_000.0

@@ -265,7 +265,7 @@ class Remote(unittest.TestCase):
     def seat(self, **fields: Any) -> dict[str, Any]:
         base = {
             "id": "far", "kind": "remote", "name": "Far", "format_id": "light", "footage_hours_per_day": 2,
-            "down_bytes_per_s": 2 * MB, "up_bytes_per_s": 1 * MB,
+            "down_bytes_per_s": 2 * MB,
         }  # fmt: skip
         return base | fields
 

@@ -2411,8 +2411,6 @@ export interface components {
             footage_hours_per_day: number;
             /** Their line down */
             down_bytes_per_s: number;
-            /** Their line up */
-            up_bytes_per_s: number;
             /**
              * Round trip
              * @default 30

@@ -254,7 +254,6 @@ function Remote({ seat, path, formats }: Props<"remote">) {
       <More of={seat.name}>
         <Quantity field="RemoteSeat.footage_hours_per_day" path={`${path}/footage_hours_per_day`} />
         <Quantity field="RemoteSeat.down_bytes_per_s" path={`${path}/down_bytes_per_s`} />
-        <Quantity field="RemoteSeat.up_bytes_per_s" path={`${path}/up_bytes_per_s`} />
         <Quantity field="RemoteSeat.round_trip_ms" path={`${path}/round_trip_ms`} />
         <Quantity field="RemoteSeat.picture_bytes_per_s" path={`${path}/picture_bytes_per_s`} />
         <OddsByPart seat={seat} path={path} />
@@ -356,7 +355,6 @@ function AddSeat() {
             way: "proxies",
             format_id: format,
             down_bytes_per_s: 6_250_000,
-            up_bytes_per_s: 1_250_000,
           })
         : null,
     ],

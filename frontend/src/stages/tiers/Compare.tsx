@@ -111,8 +111,8 @@ function Rows({ poolId }: { poolId: string }) {
         </tbody>
       </table>
       <p className="faint text-sm">
-        Rates in MB/s on a pool filled to its limit. Rebuild writes one drive anew at the house
-        rule’s share. Per TB is what the drives cost for each plannable TB.
+        Rates in MB/s on a pool filled to its limit, without its cache. Rebuild writes one drive
+        anew at the house rule’s share. Per TB is what the drives cost for each plannable TB.
       </p>
     </>
   );
