@@ -133,6 +133,12 @@ class PartsOfTheDay(unittest.TestCase):
             at += 1
         self.assertAlmostEqual(result.both.p95_bytes_per_s, at * 40 * MB, delta=1)
 
+    def test_the_parts_of_a_day_are_no_longer_than_it(self) -> None:
+        long = [{"id": "a", "name": "A", "hours": 20}, {"id": "b", "name": "B", "hours": 5}]
+        with self.assertRaises(Refused) as caught:
+            refused_brief(day_parts=long)
+        self.assertIn("at most 4", caught.exception.sentence)
+
     def test_the_briefs_own_common_peak_overrules_the_house(self) -> None:
         seats = [footage(count=4, probability=0).model_dump()]
         self.assertEqual(judged(seats=seats, common_peak_probability=0.1).both.p95_bytes_per_s, 160 * MB)

@@ -88,6 +88,7 @@ class WriteBack(unittest.TestCase):
     def test_caches_that_cannot_be_are_refused_with_what_would_be_right(self) -> None:
         for fields, word in (
             ({"pool_id": "attic"}, "(main)"),
+            ({"id": "main"}, "an id that no pool has"),
             ({"is_mirrored": True, "drive_count": 3}, "even number"),
             ({"drive_bytes": 0}, "1000000000"),
         ):
