@@ -1,16 +1,38 @@
 """The waterfall against closed forms, brute force and the laws that every layout obeys."""
 
+import itertools
 import unittest
+from collections.abc import Callable
 from decimal import Decimal
 
-from hypothesis import assume, given
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from larder.capacity import Capacity, copy_on_write_bytes, layered_steps, pool_capacity
+from larder.capacity import (
+    Capacity,
+    copy_on_write_bytes,
+    data_bytes,
+    layered_steps,
+    matched_bytes,
+    pool_capacity,
+)
 from larder.errors import Refused
 from larder.layout import LAYOUTS, parse_layout
 from larder.units import GIB, TB
 
+DATA_A_STRIPE: dict[str, Callable[[int], int]] = {
+    "stripe": lambda n: n,
+    "mirror": lambda _: 1,
+    "raid10": lambda n: n // 2,
+    "mirror3": lambda n: n // 3,
+    "raid5": lambda n: n - 1,
+    "raid6": lambda n: n - 2,
+    "triple": lambda n: n - 3,
+    "raid50:2": lambda n: n - 2,
+    "raid50:3": lambda n: n - 3,
+    "raid60:2": lambda n: n - 4,
+}
+"""Units of data when every one of n members gives one unit."""
 NAMES = [*LAYOUTS, "raid50:2", "raid50:3", "raid60:2"]
 layouts = st.sampled_from(NAMES).map(parse_layout)
 sizes = st.integers(10**9, 30 * 10**12)
@@ -83,6 +105,52 @@ class BruteForce(unittest.TestCase):
     def test_layers_stack_up_to_every_drive(self, drives: list[int]) -> None:
         ascending = tuple(sorted(drives))
         self.assertEqual(sum(h * m for h, m in layered_steps(ascending)), sum(drives))
+
+
+class StripeByStripe(unittest.TestCase):
+    """Pools filled one stripe, file or record at a time, by a model that knows no formula."""
+
+    @settings(max_examples=2_000, deadline=None)
+    @given(st.sampled_from(sorted(DATA_A_STRIPE)), st.lists(st.integers(1, 12), min_size=2, max_size=12))
+    def test_layouts_of_equal_members_filled_stripe_by_stripe(self, name: str, sizes: list[int]) -> None:
+        layout = parse_layout(name)
+        if not layout.takes(len(sizes)):
+            return
+        left, data = list(sizes), 0
+        while all(left):
+            left = [units - 1 for units in left]
+            data += DATA_A_STRIPE[name](len(sizes))
+        self.assertEqual(data_bytes(layout, tuple(sorted(sizes))), data)
+        self.assertEqual(matched_bytes(layout, tuple(sorted(sizes))), sum(sizes) - sum(left))
+
+    @settings(max_examples=2_000, deadline=None)
+    @given(st.integers(1, 64), st.integers(1, 3), st.integers(1, 9), st.integers(1, 50))
+    def test_copy_on_write_records_placed_sector_by_sector(
+        self, data: int, parity: int, more: int, records: int
+    ) -> None:
+        members, sector = parity + more, 4096
+        taken, left = 0, data
+        while left:
+            row = min(left, members - parity)
+            taken, left = taken + row + parity, left - row
+        while taken % (parity + 1):
+            taken += 1
+        pool = records * taken * sector
+        told = copy_on_write_bytes(pool, members, parity, data * sector, sector)
+        self.assertEqual(told, records * data * sector)
+        # A pool too small for one record more holds less than that record more.
+        short = copy_on_write_bytes(pool + (taken - 1) * sector, members, parity, data * sector, sector)
+        self.assertLess(short, (records + 1) * data * sector)
+
+    @settings(max_examples=2_000, deadline=None)
+    @given(st.sampled_from((1, 2)), st.lists(st.integers(1, 30), min_size=3, max_size=9))
+    def test_whole_file_parity_takes_the_choice_that_holds_most(self, parity: int, sizes: list[int]) -> None:
+        choices = []
+        for chosen in itertools.combinations(range(len(sizes)), parity):
+            data = [size for n, size in enumerate(sizes) if n not in chosen]
+            if min(sizes[n] for n in chosen) >= max(data):
+                choices.append(sum(data))
+        self.assertEqual(data_bytes(parse_layout(f"filewise{parity}"), tuple(sorted(sizes))), max(choices))
 
 
 class Laws(unittest.TestCase):
