@@ -41,15 +41,16 @@ export function Ribbon({ seats }: { seats: Seat[] }) {
           const x = starts[i] ?? 0;
           const width = (demand / total) * WIDTH;
           const filled = HEIGHT * seat.probability;
+          const reads = width * (seat.read_bytes_per_s / demand);
           return (
             <g key={`${seat.id}-${n}`}>
+              <rect x={x} y={HEIGHT - filled} width={reads} height={filled} className="teal-soft" />
               <rect
-                x={x}
+                x={x + reads}
                 y={HEIGHT - filled}
-                width={width}
+                width={width - reads}
                 height={filled}
-                className={seat.write_bytes_per_s > 0 ? undefined : "teal-soft"}
-                fill={seat.write_bytes_per_s > 0 ? "url(#hatch-copper)" : undefined}
+                fill="url(#hatch-copper)"
               />
               <rect
                 x={x}

@@ -46,6 +46,9 @@ export function Tolerances() {
           </div>
         );
       })}
+      <p className="faint text-sm">
+        Room, tolerances and people are kept with the plan; no verdict rests on them yet.
+      </p>
       <h3 className="mt-3">People</h3>
       <Quantity field="Limits.upkeep_hours_per_month" path={`${LIMITS}/upkeep_hours_per_month`} />
       <Choice field="Limits.skill" path={`${LIMITS}/skill`} />
