@@ -71,7 +71,7 @@ class Pools(BrowserCase):
         fronts = self.page.get_by_role("region", name="Box fronts")
         first = fronts.get_by_role("button", name="Bay 1 of Boathouse box")
         expect(first).to_have_accessible_name(
-            "Bay 1 of Boathouse box: Boathouse pool, data and parity, 14.0 TB"
+            "Bay 1 of Boathouse box: Boathouse pool, 14.0 TB data and parity"
         )
         first.focus()
         self.page.keyboard.press("Enter")

@@ -146,26 +146,25 @@ function Front({
         {box.bays.map((bay) => {
           const isMine = bay.occupant_id === mine;
           const slot = bay.slot === "bay" ? "Bay" : "Flash slot";
-          const who = bay.occupant_name ? `${bay.occupant_name}, ` : "";
-          const size = bay.drive_bytes ? `, ${sizeText(bay.drive_bytes)}` : "";
-          const refused = bay.allowed ? "" : ", outside the box’s list";
+          const who = bay.occupant_name ? `${bay.occupant_name},` : "";
           return (
             <button
               key={`${bay.slot}${bay.number}`}
               type="button"
               className={`bay bay-${bay.lies.split(" ")[0]} ${isMine ? "bay-mine" : ""}`}
               aria-pressed={isMine}
-              aria-label={`${slot} ${bay.number} of ${box.name}: ${who}${SAID[bay.lies]}${size}${refused}`}
               disabled={disabled || (!isMine && bay.lies !== "free")}
               onClick={() => onToggle({ box: box.id, slot: bay.slot, number: bay.number })}
             >
+              <span className="sr-only">{slot}</span>
               <b>
                 {bay.slot === "bay" ? "" : "f"}
                 {bay.number}
-                {!bay.allowed && " !"}
               </b>
+              <span className="sr-only">{`of ${box.name}: ${who}`}</span>
               <span>{bay.drive_bytes ? sizeText(bay.drive_bytes) : ""}</span>
               <span>{SAID[bay.lies]}</span>
+              {!bay.allowed && <b>not on the list</b>}
             </button>
           );
         })}
