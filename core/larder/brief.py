@@ -21,12 +21,10 @@ from .house_rules import HouseRules
 from .need import CalendarResult, IngestResult, NeedPart, ingest_of, need_of
 from .remote import RemoteResult, RemoteSeat, remote_demand, remote_results
 from .results import Result
-from .seats import SeatDemand, demand_of
+from .seats import Rates, SeatDemand, demand_of
 
 DRAWN_BARS = 40
 """Bars of the load drawing: as many as can be told apart at its width."""
-
-Rates = Mapping[str, tuple[float, float]]
 
 
 class FormatResult(Result):
@@ -58,10 +56,6 @@ class SeatResult(Result):
     streams: int
     has_office_port: bool
     over_network: bool
-
-    @property
-    def asked_bytes_per_s(self) -> float:
-        return self.read_bytes_per_s + self.write_bytes_per_s
 
 
 class LoadBar(Result):
@@ -139,7 +133,7 @@ class _Asking:
     over_network: bool
 
     def classes(self, part: str, rate: Callable[[SeatDemand], float]) -> SeatClass:
-        return SeatClass(self.name, self.count, rate(self.demand), self.odds.get(part, 0.0))
+        return SeatClass(self.name, self.count, rate(self.demand), self.odds[part])
 
 
 @lru_cache(maxsize=64)

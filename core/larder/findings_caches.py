@@ -27,6 +27,13 @@ def _set(cache: Cache, **fields: object) -> tuple[Operation, ...]:
     return tuple(Operation(op="set", path=f"{path}/{name}", value=value) for name, value in fields.items())
 
 
+def _larger_drives(cache: Cache, wanted_bytes: int) -> Remedy:
+    """As many drives as there are, each so large that together they hold ``wanted_bytes``."""
+    missing = wanted_bytes * (2 if cache.is_mirrored else 1)
+    each = -(-missing // (cache.drive_count * ABSORBING_STEP_BYTES)) * ABSORBING_STEP_BYTES
+    return Remedy(words=f"Use {each / 10**12:g} TB drives in it", patch=_set(cache, drive_bytes=each))
+
+
 def unmirrored_write_cache(f: Figures) -> Iterator[Finding]:
     """Written and acknowledged, and on one flash drive only."""
     for cache, result, _ in _cached(f):
@@ -73,8 +80,6 @@ def cache_smaller_than_the_burst(f: Figures) -> Iterator[Finding]:
     for cache, result, _ in _cached(f):
         if cache.mode != "write-back" or result.absorbs_burst or result.seconds_to_full is None:
             continue
-        missing = result.burst_bytes * (2 if cache.is_mirrored else 1)
-        each = -(-missing // (cache.drive_count * ABSORBING_STEP_BYTES)) * ABSORBING_STEP_BYTES
         yield Finding(
             id="cache-smaller-than-the-burst-or-than-the-working-sets-knee",
             key=f"cache-smaller-than-the-burst-{cache.id}",
@@ -86,9 +91,7 @@ def cache_smaller_than_the_burst(f: Figures) -> Iterator[Finding]:
                 Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
             ),
             why="From then on the copy runs as slowly as the pool takes it.",
-            remedy=Remedy(
-                words=f"Use {each / 10**12:g} TB drives in it", patch=_set(cache, drive_bytes=each)
-            ),
+            remedy=_larger_drives(cache, result.burst_bytes),
         )
 
 
@@ -97,8 +100,6 @@ def cache_smaller_than_the_knee(f: Figures) -> Iterator[Finding]:
     for cache, result, _ in _cached(f):
         if result.usable_bytes >= result.knee_bytes:
             continue
-        missing = result.knee_bytes * (2 if cache.is_mirrored else 1)
-        each = -(-missing // (cache.drive_count * ABSORBING_STEP_BYTES)) * ABSORBING_STEP_BYTES
         yield Finding(
             id="cache-smaller-than-the-burst-or-than-the-working-sets-knee",
             key=f"cache-smaller-than-the-working-sets-knee-{cache.id}",
@@ -111,9 +112,7 @@ def cache_smaller_than_the_knee(f: Figures) -> Iterator[Finding]:
                 Evidence(label="Hits now", value=result.hit_ratio, unit="ratio"),
             ),
             why="Up to the knee more flash still pays; beyond it, little.",
-            remedy=Remedy(
-                words=f"Use {each / 10**12:g} TB drives in it", patch=_set(cache, drive_bytes=each)
-            ),
+            remedy=_larger_drives(cache, result.knee_bytes),
         )
 
 

@@ -18,11 +18,6 @@ from .results import Result
 from .seats import Rates, SeatBase, SeatDemand
 
 Way = Literal["proxies", "remote control", "files"]
-WAYS_SAID: dict[Way, str] = {
-    "proxies": "proxies are sent ahead",
-    "remote control": "a machine here, worked by its picture",
-    "files": "the files over the line",
-}
 
 
 class RemoteSeat(SeatBase):

@@ -20,6 +20,7 @@ from .stock_item import CopyRole, Holding, StockItem, Worth
 __all__ = ["Holding", "StockItem", "StockResult", "stock_stage"]
 
 WORTH_WEIGHT: dict[str, float] = {"irreplaceable": 4.0, "costly": 2.0, "replaceable": 1.0}
+SoleBytes = dict[tuple[str, str], int]
 HEALTH_WEIGHT: dict[str, float] = {"failing": 8.0, "unknown": 2.0, "old": 2.0, "sound": 1.0}
 
 
@@ -104,7 +105,8 @@ def stock_stage(
 ) -> StockResult:
     """Totals, health, copies, what may be reused, what to rescue first, and the move over ``ports``."""
     groups = groups_of(items, matches)
-    sole = _sole(groups, rules)
+    sole_of_copies = _sole_of_copies(groups, rules)
+    sole = _sole_on_devices(groups, sole_of_copies)
     usual = usual_sizes(items)
     results = tuple(_item_result(item, sole[item.id], usual.get(item.medium), rules, as_of) for item in items)
     reads = _reads(items, groups)
@@ -113,7 +115,7 @@ def stock_stage(
         for item, result in zip(items, results, strict=True)
         if sole[item.id]
     ]
-    materials = tuple(_material(group, rules, as_of) for group in groups)
+    materials = tuple(_material(group, sole_of_copies, rules, as_of) for group in groups)
     return StockResult(
         items=results,
         materials=materials,
@@ -137,18 +139,23 @@ def _reads(items: tuple[StockItem, ...], groups: list[Group]) -> dict[str, int]:
     return dict(reads)
 
 
-def _sole(groups: list[Group], rules: HouseRules) -> dict[str, list[tuple[Copy, int]]]:
+def _sole_of_copies(groups: list[Group], rules: HouseRules) -> SoleBytes:
+    """Of each copy, by what a match names it by, the bytes that no other failure unit has."""
+    percent = rules.copy_size_tolerance_percent
+    return {copy.node: group.sole_bytes(copy, percent) for group in groups for copy in group.copies}
+
+
+def _sole_on_devices(groups: list[Group], sole: SoleBytes) -> dict[str, list[tuple[Copy, int]]]:
     """By device: the copies that hold something which no other failure unit has, and how many bytes."""
-    sole: dict[str, list[tuple[Copy, int]]] = defaultdict(list)
+    found: dict[str, list[tuple[Copy, int]]] = defaultdict(list)
     for group in groups:
         for copy in group.copies:
-            amount = group.sole_bytes(copy, rules.copy_size_tolerance_percent)
-            if amount:
-                sole[copy.item.id].append((copy, amount))
-    return sole
+            if amount := sole[copy.node]:
+                found[copy.item.id].append((copy, amount))
+    return found
 
 
-def _material(group: Group, rules: HouseRules, as_of: date) -> MaterialResult:
+def _material(group: Group, sole: SoleBytes, rules: HouseRules, as_of: date) -> MaterialResult:
     copies = tuple(
         CopyResult(
             device_id=copy.item.id,
@@ -157,7 +164,7 @@ def _material(group: Group, rules: HouseRules, as_of: date) -> MaterialResult:
             role=copy.role,
             read_back_on=copy.read_back_on,
             is_stale=copy.read_back_on is None or (as_of - copy.read_back_on).days > rules.read_back_days_max,
-            sole_bytes=group.sole_bytes(copy, rules.copy_size_tolerance_percent),
+            sole_bytes=sole[copy.node],
         )
         for copy in group.copies
     )

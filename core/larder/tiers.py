@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from decimal import Decimal
 from functools import lru_cache
 from typing import Literal
@@ -64,6 +65,11 @@ class PoolResult(Result):
     waterfall: tuple[WaterfallStep, ...]
 
 
+def both_tiers(pools: Iterable[Pool | PoolResult]) -> bool:
+    """Whether there are pools for work and pools for the archive."""
+    return {pool.tier for pool in pools} == {"work", "archive"}
+
+
 class TiersResult(Result):
     """The stage's answer; sums are over all pools."""
 
@@ -78,7 +84,7 @@ class TiersResult(Result):
 
     @property
     def has_both_tiers(self) -> bool:
-        return {"work", "archive"} == {p.tier for p in self.pools}
+        return both_tiers(self.pools)
 
 
 @lru_cache(maxsize=256)
@@ -143,7 +149,7 @@ def _range(rate: Range) -> RateRange:
 
 def tiers_stage(plan: Plan, brief: BriefResult, rules: HouseRules) -> TiersResult:
     """All pools and their sums. Beside pools of work, those of the archive serve its streams only."""
-    both = len({pool.tier for pool in plan.pools}) == 2
+    both = both_tiers(plan.pools)
     caches = {cache.pool_id: cache for cache in plan.caches}
     demand = _cache_demand(brief, rules)
     results = []

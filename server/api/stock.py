@@ -128,10 +128,6 @@ def _stock(scope: Scope, ports: str = "") -> StockOut:
     return StockOut(role=scope.role, devices=list(items), result=result)
 
 
-def _facts(scope: Scope) -> StockFacts:
-    return stock_facts(_stock(scope).result, timezone.localdate())
-
-
 def _bounded(file: UploadedFile, what: str, largest: int) -> bytes:
     if (file.size or 0) > largest:
         raise Refused(what, f"{file.size} bytes", f"a file of at most {largest} bytes")
@@ -150,7 +146,7 @@ def get_stock(
 @router.get(STOCK + "/facts", response={200: StockFacts, **_ERRORS}, operation_id="get_stock_facts")
 def get_stock_facts(request: HttpRequest, studio: str) -> StockFacts:
     """The stock's figures as a plan takes them over."""
-    return _facts(scope_of(request, studio))
+    return stock_facts(_stock(scope_of(request, studio)).result, timezone.localdate())
 
 
 @router.post(STOCK + "/quick", response={201: StockOut, **_ERRORS}, operation_id="add_quick")
@@ -193,12 +189,13 @@ def judge_today(request: HttpRequest, studio: str, body: Today) -> tuple[int, Pl
     """Make *Today*: the drives at a place as a plan, with the people of another plan."""
     scope = scope_of(request, studio, Role.TECHNICIAN)
     base = plans.plan_in(scope, body.plan_id)
+    stock = _stock(scope)
     bundle = today_bundle(
-        actions.items_of(scope),
+        tuple(stock.devices),
         body.place,
         body.layout,
         bundle_from(plans.revision_in(base, base.head).document),
-        _facts(scope),
+        stock_facts(stock.result, timezone.localdate()),
     )
     return 201, PlanRef(id=plans.create_plan(scope, bundle).pk)
 

@@ -8,11 +8,10 @@ from hypothesis import strategies as st
 
 from larder.bays import Bay, bays_text, parse_bays
 from larder.bundle import Bundle
-from larder.document import apply_patch
 from larder.errors import Refused, RefusedMany
 from larder.evaluation import evaluate
 from larder.reading import bundle_from
-from larder.tests.test_evaluation import demo
+from larder.tests.test_evaluation import cleared, demo, mended
 from larder.units import TB
 
 some_bays = st.sets(
@@ -88,16 +87,15 @@ class BayFindings(unittest.TestCase):
         "id": "disks", "slot": "bay", "role": "pool", "kind": "hdd", "largest_bytes": 12 * TB,
     }  # fmt: skip
 
-    def cleared(self, bundle: Bundle, finding_id: str, severity: str = "") -> dict[str, float]:
-        """Mended by its remedy; where that is to go on knowingly, the finding stays as a note."""
+    def known(self, bundle: Bundle, finding_id: str) -> dict[str, float]:
+        """The evidence of a finding whose remedy is to go on knowingly: it stays as a note."""
         finding = next(f for f in evaluate(bundle).findings if f.id == finding_id)
-        mended = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
-        left = [f.severity for f in evaluate(mended).findings if f.key == finding.key]
-        self.assertEqual(left, [severity] if severity else [])
+        left = [f.severity for f in mended(self, bundle, finding).findings if f.key == finding.key]
+        self.assertEqual(left, ["note"])
         return {e.label: e.value for e in finding.evidence}
 
     def test_vendor_list_excludes_the_drive(self) -> None:
-        evidence = self.cleared(placed(allows=(self.LIST,)), "vendor-list-excludes-the-drive", "note")
+        evidence = self.known(placed(allows=(self.LIST,)), "vendor-list-excludes-the-drive")
         self.assertEqual(evidence, {"Drives outside its list": 9, "The largest of them": 14 * TB})
         larger = self.LIST | {"largest_bytes": 14 * TB}
         self.assertEqual([f.id for f in evaluate(placed(allows=(larger,))).findings if "list" in f.id], [])
@@ -111,14 +109,14 @@ class BayFindings(unittest.TestCase):
             }
         ]  # fmt: skip
         bundle = bundle_from(document)
-        self.cleared(bundle, "flash-refused-in-that-role-by-the-boxs-list", "note")
+        self.known(bundle, "flash-refused-in-that-role-by-the-boxs-list")
         document["plan"]["boxes"][0]["allows"] += [
             {"id": "cache", "slot": "flash slot", "role": "cache", "kind": "ssd", "largest_bytes": 4 * TB}
         ]
         self.assertNotIn("flash-refused", str([f.id for f in evaluate(bundle_from(document)).findings]))
 
     def test_pool_joined_by_one_cable(self) -> None:
-        evidence = self.cleared(placed("east:1-5 west:1-4"), "pool-joined-by-one-cable")
+        evidence = cleared(self, placed("east:1-5 west:1-4"), "pool-joined-by-one-cable")
         self.assertEqual(evidence, {"Drives in the lesser box": 4, "It survives": 2})
         safe = [f.id for f in evaluate(placed("east:1-7 west:1-2")).findings]
         self.assertNotIn("pool-joined-by-one-cable", safe)

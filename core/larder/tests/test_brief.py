@@ -19,7 +19,7 @@ from larder.need import Need
 from larder.problems import refusals
 from larder.seats import Activity, FootageSeat, IngestSeat, PhotoSeat, demand_of
 from larder.shooting_calendar import Production
-from larder.tests.test_evaluation import changed, demo, ids
+from larder.tests.test_evaluation import changed, cleared, demo, ids
 from larder.units import GB, MB, TB
 
 AS_OF = date(2026, 11, 24)
@@ -304,38 +304,28 @@ class Remote(unittest.TestCase):
 class BriefFindings(unittest.TestCase):
     """Each raised by a minimal change of the demo, with its evidence, and cleared by its remedy."""
 
-    def raised(self, bundle: Bundle, finding_id: str) -> dict[str, float]:
-        from larder.document import apply_patch
-        from larder.reading import bundle_from
-
-        finding = next(f for f in evaluate(bundle).findings if f.id == finding_id)
-        self.assertTrue(finding.remedy.patch, finding.remedy.words)
-        mended = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
-        self.assertNotIn(finding.key, {f.key for f in evaluate(mended).findings})
-        return {e.label: e.value for e in finding.evidence}
-
     def test_decode_bound_playback(self) -> None:
         base = changed(demo("tern-and-tide"), plan__brief__seats__edit__decoded_streams_max=2)
         self.assertNotIn("decode-bound-playback", ids(evaluate(base)))
-        evidence = self.raised(changed(base, plan__brief__seats__edit__angles=4), "decode-bound-playback")
+        evidence = cleared(self, changed(base, plan__brief__seats__edit__angles=4), "decode-bound-playback")
         self.assertEqual(evidence, {"Streams it is to play": 4, "Streams it can decode": 2})
 
     def test_both_schools_of_where_projects_live(self) -> None:
         shared = changed(demo("tern-and-tide"), plan__brief__projects_live="on the share")
-        self.raised(shared, "projects-catalogues-on-the-share")
+        cleared(self, shared, "projects-catalogues-on-the-share")
         own = changed(
             demo("tern-and-tide"),
             plan__brief__projects_live="on each workstation",
             plan__brief__projects_copied=False,
         )
-        self.raised(own, "project-files-in-no-copy-plan")
+        cleared(self, own, "project-files-in-no-copy-plan")
 
     def test_remote_line_too_slow_for_the_format(self) -> None:
         seat = Remote().seat(way="files", format_id="mezzanine-220")
         document = demo("tern-and-tide").document()
         document["plan"]["brief"]["seats"].append(seat)
         document["plan"]["brief"]["limits"]["line"]["up_bytes_per_s"] = 5 * MB
-        evidence = self.raised(Bundle.model_validate(document), "remote-line-too-slow-for-the-format")
+        evidence = cleared(self, Bundle.model_validate(document), "remote-line-too-slow-for-the-format")
         self.assertEqual(evidence["The line carries"], 2 * MB)
         self.assertEqual(evidence["Needed"], 27.5 * MB)
 

@@ -11,6 +11,7 @@ from larder.errors import Refused, RefusedMany
 from larder.evaluation import Evaluation, evaluate
 from larder.explain import explain
 from larder.figures import figures
+from larder.finding import Finding
 from larder.reading import bundle_from, read_bundle
 
 DEMO = Path(__file__).resolve().parents[3] / "demo"
@@ -86,40 +87,44 @@ class Figures(unittest.TestCase):
             before = after
 
 
+def mended(case: unittest.TestCase, bundle: Bundle, finding: Finding) -> Evaluation:
+    """The plan judged anew with the finding's one-click remedy; there has to be one."""
+    case.assertTrue(finding.remedy.patch, finding.remedy.words)
+    return evaluate(bundle_from(apply_patch(bundle.document(), finding.remedy.patch)))
+
+
+def cleared(case: unittest.TestCase, bundle: Bundle, finding_id: str, key: str = "") -> dict[str, float]:
+    """The evidence of a finding that ``bundle`` raises and its own remedy clears."""
+    finding = next(f for f in evaluate(bundle).findings if f.id == finding_id and key in ("", f.key))
+    case.assertNotIn(finding.key, {f.key for f in mended(case, bundle, finding).findings})
+    return {e.label: e.value for e in finding.evidence}
+
+
 class Findings(unittest.TestCase):
     """Each finding: a plan that raises it, its evidence, and the one change that clears it."""
 
-    def cleared_by_its_remedy(self, bundle: Bundle, finding_id: str) -> dict[str, float]:
-        finding = next(f for f in evaluate(bundle).findings if f.id == finding_id)
-        self.assertTrue(finding.remedy.patch, finding.remedy.words)
-        mended = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
-        self.assertNotIn(finding.key, {f.key for f in evaluate(mended).findings})
-        return {e.label: e.value for e in finding.evidence}
-
     def test_pool_past_its_fill_limit(self) -> None:
         bundle = changed(demo("tern-and-tide"), plan__pools__main__drive_count=6)
-        evidence = self.cleared_by_its_remedy(bundle, "pool-past-its-fill-limit")
+        evidence = cleared(self, bundle, "pool-past-its-fill-limit")
         self.assertEqual(evidence["Plannable"], evaluate(bundle).tiers.plannable_bytes)
 
     def test_one_link_direction_or_hop_below_need(self) -> None:
         bundle = changed(demo("tern-and-tide"), plan__wiring__hops__SEAT_PORT__speed="1GbE")
         finding = next(f for f in evaluate(bundle).findings if f.key.endswith("below-need-seat-port"))
         self.assertAlmostEqual(finding.evidence[1].value, 125e6 * 1448 / 1538 * 0.9)
-        mended = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
-        self.assertEqual(mended.plan.wiring.hops[0].speed, "2.5GbE")
-        self.assertNotIn(finding.key, {f.key for f in evaluate(mended).findings})
+        better = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
+        self.assertEqual(better.plan.wiring.hops[0].speed, "2.5GbE")
+        self.assertNotIn(finding.key, {f.key for f in evaluate(better).findings})
 
     def test_a_slow_pool_is_mended_by_the_fewest_drives(self) -> None:
         bundle = demo("tern-and-tide")
-        self.cleared_by_its_remedy(bundle, "one-link-direction-or-hop-below-need")
+        cleared(self, bundle, "one-link-direction-or-hop-below-need")
         ten = evaluate(changed(bundle, plan__pools__main__drive_count=10))
         self.assertIn("one-link-direction-or-hop-below-need", ids(ten))
 
     def test_aggregation_that_cannot_help_one_client(self) -> None:
         bundle = changed(demo("tern-and-tide"), plan__wiring__hops__SEAT_PORT__links=2)
-        self.assertEqual(
-            self.cleared_by_its_remedy(bundle, "aggregation-that-cannot-help-one-client")["Links"], 2
-        )
+        self.assertEqual(cleared(self, bundle, "aggregation-that-cannot-help-one-client")["Links"], 2)
         one, two = (
             next(h for h in evaluate(b).wiring.hops if h.id == "seat-port")
             for b in (demo("tern-and-tide"), bundle)
@@ -127,7 +132,7 @@ class Findings(unittest.TestCase):
         self.assertEqual(one.capacity_bytes_per_s, two.capacity_bytes_per_s)
 
     def test_tb_tib_surprise(self) -> None:
-        self.cleared_by_its_remedy(demo("tern-and-tide"), "tb-tib-surprise")
+        cleared(self, demo("tern-and-tide"), "tb-tib-surprise")
 
     def test_sole_copies_in_the_stock_are_a_finding_until_they_are_copied(self) -> None:
         held = {"unique_bytes": 9 * 10**12, "sole_bytes": 4 * 10**12, "sole_device_count": 2}

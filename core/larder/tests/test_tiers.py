@@ -15,7 +15,7 @@ from larder.evaluation import evaluate
 from larder.layout import parse_layout
 from larder.reading import bundle_from
 from larder.rebuild import rebuild_seconds
-from larder.tests.test_evaluation import changed, demo, ids
+from larder.tests.test_evaluation import changed, cleared, demo, ids
 from larder.units import TB
 
 
@@ -134,16 +134,9 @@ class Rebuild(unittest.TestCase):
 
 
 class TierFindings(unittest.TestCase):
-    def cleared(self, bundle: Bundle, finding_id: str) -> dict[str, float]:
-        finding = next(f for f in evaluate(bundle).findings if f.id == finding_id)
-        self.assertTrue(finding.remedy.patch, finding.remedy.words)
-        mended = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
-        self.assertNotIn(finding.key, {f.key for f in evaluate(mended).findings})
-        return {e.label: e.value for e in finding.evidence}
-
     def test_hot_tier_smaller_than_the_working_set(self) -> None:
         small = with_flash(drive_count=3, drive_bytes=2 * TB)
-        evidence = self.cleared(small, "hot-tier-smaller-than-the-working-set")
+        evidence = cleared(self, small, "hot-tier-smaller-than-the-working-set")
         answer = evaluate(small)
         self.assertEqual(evidence["Plannable for work"], answer.tiers.pools[0].plannable_bytes)
         self.assertEqual(
@@ -153,7 +146,7 @@ class TierFindings(unittest.TestCase):
 
     def test_single_parity_where_rebuild_exposure_exceeds_the_house_rule(self) -> None:
         bundle = changed(demo("tern-and-tide"), plan__pools__main__layout="raid5")
-        evidence = self.cleared(bundle, "single-parity-where-rebuild-exposure-exceeds-the-house-rule")
+        evidence = cleared(self, bundle, "single-parity-where-rebuild-exposure-exceeds-the-house-rule")
         self.assertAlmostEqual(
             evidence["Hours to rebuild a drive"], 14e12 / (240e6 * 0.375) / 3600, delta=0.1
         )
@@ -164,7 +157,7 @@ class TierFindings(unittest.TestCase):
 
     def test_mixed_sizes_wasting_space(self) -> None:
         bundle = changed(demo("tern-and-tide"), plan__pools__main__mixed_sizes="4TB+4x8TB")
-        evidence = self.cleared(bundle, "mixed-sizes-wasting-space")
+        evidence = cleared(self, bundle, "mixed-sizes-wasting-space")
         self.assertEqual(evidence, {"Left idle": 16 * TB, "Of the cartons": 36 * TB})
         # One large drive alone is idle under any layout with parity: no button that would not mend it.
         alone = changed(bundle, plan__pools__main__mixed_sizes="4TB+2x8TB+14TB")

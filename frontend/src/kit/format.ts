@@ -89,6 +89,9 @@ export function dateText(iso: string): string {
   });
 }
 
+/** Today in this browser's zone, as a date field takes it. */
+export const todayIso = (): string => new Date().toLocaleDateString("en-CA");
+
 /** "40 min", "14 h", "3.5 days". */
 export function hoursText(seconds: number): string {
   if (seconds < 5400) return `${WHOLE.format(seconds / 60)} min`;

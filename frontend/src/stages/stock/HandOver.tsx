@@ -1,10 +1,8 @@
 import { useId, type SubmitEvent } from "react";
 
 import type { Device } from "../../api/client";
-import { dateText } from "../../kit/format";
+import { dateText, todayIso } from "../../kit/format";
 import type { StockTools } from "./useStock";
-
-const today = () => new Date().toLocaleDateString("en-CA");
 
 /** Who has the device; handing it over and taking it back are noted in its log. */
 export function HandOver({ device, tools }: { device: Device; tools: StockTools }) {
@@ -73,7 +71,7 @@ export function HandOver({ device, tools }: { device: Device; tools: StockTools 
               name="on"
               type="date"
               className="field w-40"
-              defaultValue={today()}
+              defaultValue={todayIso()}
             />
             <span />
           </div>

@@ -2,7 +2,7 @@ import { useState, type SubmitEvent } from "react";
 
 import type { Device } from "../../api/client";
 import { FileDrop } from "../../kit/FileDrop";
-import { dateText, sizeText } from "../../kit/format";
+import { dateText, sizeText, todayIso } from "../../kit/format";
 import { factsOf, type FieldName } from "../../kit/quantity";
 import { onlyHere } from "./shelf";
 import type { StockTools } from "./useStock";
@@ -73,9 +73,7 @@ export function Holdings({
                 <button
                   type="button"
                   className="text-button"
-                  onClick={() =>
-                    replace(holding, { read_back_on: new Date().toLocaleDateString("en-CA") })
-                  }
+                  onClick={() => replace(holding, { read_back_on: todayIso() })}
                 >
                   Read back today
                   <span className="sr-only">: {holding.material}</span>
