@@ -160,7 +160,7 @@ def page_rows(address: str) -> list[Row]:
         page.get_by_label("Name").fill("technician")
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
-        page.get_by_role("link", name="Tern & Tide").click()
+        page.get_by_role("link", name="Tern & Tide", exact=True).click()
         page.get_by_test_id("scale-space").wait_for()
         nudges = [nudge_in(page, up=i % 2 == 0) for i in range(WARM_UP + NUDGES)][WARM_UP:]
         light = [fetch_in(page, "/head") for _ in range(REPEATS)]

@@ -88,7 +88,7 @@ def by_vitest(output: str, status: int) -> Count:
 
 
 def django(label: str, *tests: str) -> Part:
-    """Tests under Django's runner."""
+    """Tests under Django's runner; ``tests`` are its own arguments."""
     return Part(label, [*MANAGE, "test", "--noinput", *tests], SERVER, by_unittest)
 
 
@@ -107,8 +107,8 @@ PARTS = [
     Part("core", [PYTHON, "-c", WITHOUT_DJANGO], ROOT, by_unittest),
     Part("command", [*UNITTEST, "core/larder_cli"], ROOT, by_unittest),
     django("server", "tests"),
-    django("browser", "browser.test_plan", "browser.test_stock", "browser.test_look"),
-    django("fuzz", "browser.test_api_fuzz"),
+    django("browser", "browser", "--exclude-tag", "fuzz"),
+    django("fuzz", "browser", "--tag", "fuzz"),
 ]
 
 

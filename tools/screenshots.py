@@ -28,7 +28,7 @@ def enter(page: Page) -> None:
     page.get_by_label("Name").fill("technician")
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("link", name="Tern & Tide").wait_for()
+    page.get_by_role("link", name="Tern & Tide", exact=True).wait_for()
 
 
 def shoot(page: Page, name: str) -> None:
@@ -58,7 +58,7 @@ def main() -> int:
         shoot(page, "stock-search")
         page.keyboard.press("Escape")
         page.get_by_role("link", name="Plans").click()
-        page.get_by_role("link", name="Tern & Tide").click()
+        page.get_by_role("link", name="Tern & Tide", exact=True).click()
         for stage in ("Brief", "Wiring", "Tiers"):
             page.get_by_role("link", name=stage).click()
             page.get_by_test_id("scale-speed").wait_for()
@@ -79,7 +79,7 @@ def main() -> int:
         shoot(page, "findings")
         dark = page_of(browser, address, "dark")
         enter(dark)
-        dark.get_by_role("link", name="Tern & Tide").click()
+        dark.get_by_role("link", name="Tern & Tide", exact=True).click()
         dark.get_by_test_id("scale-space").click()
         dark.get_by_text("What would change it most").wait_for()
         shoot(dark, "working")

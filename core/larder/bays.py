@@ -1,7 +1,7 @@
 """Boxes and their bays: which drive sits where, what a box's list allows there, and what is free.
 
 Bays are written as one says them: ``east:1-8,12 west:1-4``; flash slots have an f: ``east:f1-2``. A pool's or
-cache's drives take its bays in their order; bays beyond its drives are kept for
+cache's drives take its bays in the order they are written, spares last; bays beyond its drives are kept for
 growth.
 """
 
@@ -13,16 +13,14 @@ from dataclasses import dataclass
 from itertools import groupby
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, StringConstraints
+from pydantic import AfterValidator, StringConstraints
 
+from .enclosure import MOST_BAYS, Enclosure, Interface, Role, Slot, fits
 from .errors import Refused
-from .fields import DistinctIds, DriveBytes, Item, Name, labelled
+from .fields import Amount, Item, labelled
 from .results import Result
 
-Slot = Literal["bay", "flash slot"]
-Role = Literal["pool", "cache", "spare"]
 Lies = Literal["member", "spare", "cache", "kept for growth", "free"]
-MOST_BAYS = 500
 BAYS_ACCEPTED = "a box and its bays, such as east:1-8,12 or for flash slots east:f1-2"
 _RUN = r"f?\d{1,3}(?:-\d{1,3})?"
 _WORD = re.compile(rf"(?P<box>[a-z0-9][a-z0-9-]{{0,39}}):(?P<list>{_RUN}(?:,{_RUN})*)")
@@ -63,9 +61,9 @@ def parse_bays(text: str, field: str = "bays") -> tuple[Bay, ...]:
 
 
 def bays_text(bays: Iterable[Bay]) -> str:
-    """Bays as one writes them, runs joined; the order within a box and kind of slot is by number."""
+    """Bays as one writes them, in their order, rising runs joined."""
     words = []
-    for (box, slot), group in groupby(sorted(bays), key=lambda bay: (bay.box_id, bay.slot)):
+    for (box, slot), group in groupby(bays, key=lambda bay: (bay.box_id, bay.slot)):
         mark = "f" if slot == "flash slot" else ""
         runs: list[list[int]] = []
         for bay in group:
@@ -85,34 +83,16 @@ def _bays(value: str) -> str:
 Bays = Annotated[str, StringConstraints(max_length=2000), AfterValidator(_bays), labelled("In the bays")]
 
 
-class Allow(Item):
-    """What a box's list lets into one kind of slot in one role, up to a size."""
+class Box(Enclosure, Item):
+    """A box of the plan; ``model_id`` is its class in the catalogue, empty where it has none."""
 
-    slot: Annotated[Slot, labelled("Slot")] = "bay"
-    role: Annotated[Role, labelled("Role")] = "pool"
-    kind: Annotated[Literal["hdd", "ssd"], labelled("Kind")] = "hdd"
-    largest_bytes: Annotated[DriveBytes, labelled("Up to", "TB", 2)]
-
-
-class Box(Item):
-    """An enclosure with bays and flash slots; an empty list allows everything."""
-
-    name: Annotated[Name, labelled("Box")]
-    bays: Annotated[int, Field(ge=1, le=MOST_BAYS), labelled("Bays")] = 8
-    flash_slots: Annotated[int, Field(ge=0, le=32), labelled("Flash slots")] = 0
-    allows: Annotated[tuple[Allow, ...], DistinctIds, Field(max_length=30)] = ()
+    model_id: Annotated[str, StringConstraints(max_length=40), labelled("Class of box")] = ""
+    unit_price: Annotated[Amount | None, labelled("Price", "money", 10)] = None
     ignores_list: Annotated[bool, labelled("Ignore its list")] = False
 
     def has(self, bay: Bay) -> bool:
         """Whether there is such a bay."""
         return bay.number <= (self.bays if bay.slot == "bay" else self.flash_slots)
-
-    def allowed(self, slot: Slot, role: Role, kind: str, drive_bytes: int) -> bool:
-        """Whether its list takes such a drive there; an empty list takes all."""
-        return not self.allows or any(
-            a.slot == slot and a.role == role and a.kind == kind and drive_bytes <= a.largest_bytes
-            for a in self.allows
-        )
 
 
 @dataclass(frozen=True)
@@ -138,13 +118,17 @@ class Occupant:
 
 
 class BayResult(Result):
-    """One bay and what lies in it; ``allowed`` is what the box's list says of it."""
+    """One bay and what lies in it.
+
+    ``order`` counts from 0 the places of whoever has it; ``allowed`` is what the box's list says of it.
+    """
 
     slot: Slot
     number: int
     lies: Lies
     occupant_id: str | None
     occupant_name: str
+    order: int | None
     drive_bytes: int
     allowed: bool
 
@@ -166,7 +150,7 @@ class BaysResult(Result):
 
 
 def check_bays(boxes: tuple[Box, ...], occupants: Iterable[Occupant]) -> None:
-    """Raise :class:`Refused` for a bay that there is not, or that two would take."""
+    """Raise :class:`Refused` for a bay that is not there, taken twice, or that disks do not fit."""
     by_id = {box.id: box for box in boxes}
     taken: dict[Bay, str] = {}
     for occupant in occupants:
@@ -182,6 +166,22 @@ def check_bays(boxes: tuple[Box, ...], occupants: Iterable[Occupant]) -> None:
             if bay in taken:
                 raise Refused(occupant.where, bay.said, f"a bay that {taken[bay]} does not have")
             taken[bay] = occupant.name
+            _check_disks(occupant, bay, box)
+
+
+def _check_disks(occupant: Occupant, bay: Bay, box: Box) -> None:
+    if occupant.kind == "hdd" and (bay.slot == "flash slot" or box.bay_bus.startswith("pcie")):
+        raise Refused(occupant.where, bay.said, "a bay for disks; this one is for flash")
+
+
+def check_interface(boxes: tuple[Box, ...], occupant: Occupant, interface: Interface) -> None:
+    """Raise :class:`Refused` where drives with ``interface`` do not work in the bays that they take."""
+    by_id = {box.id: box for box in boxes}
+    for bay in occupant.bays:
+        bus = by_id[bay.box_id].slot_bus(bay.slot)
+        if not fits(interface, bus):
+            accepted = f"a place for {interface} drives; this one is on {bus}"
+            raise Refused(occupant.where, bay.said, accepted)
 
 
 def bays_stage(boxes: tuple[Box, ...], occupants: tuple[Occupant, ...]) -> BaysResult:
@@ -204,6 +204,13 @@ def bays_stage(boxes: tuple[Box, ...], occupants: tuple[Occupant, ...]) -> BaysR
     )
 
 
+def _role(lies: Lies, slot: Slot) -> Role:
+    """Flash slots that hold a pool hold what lists call a volume."""
+    if lies in ("cache", "spare"):
+        return "cache" if lies == "cache" else "spare"
+    return "volume" if slot == "flash slot" else "pool"
+
+
 def _bay(box: Box, slot: Slot, number: int, held: tuple[Occupant, int] | None) -> BayResult:
     lies: Lies = "free"
     size, allowed = 0, True
@@ -212,14 +219,14 @@ def _bay(box: Box, slot: Slot, number: int, held: tuple[Occupant, int] | None) -
         lies = occupant.lies(at)
         if lies != "kept for growth":
             size = occupant.drives_bytes[at]
-            role: Role = "cache" if lies == "cache" else "spare" if lies == "spare" else "pool"
-            allowed = box.allowed(slot, role, occupant.kind, size)
+            allowed = box.allowed(slot, _role(lies, slot), occupant.kind, size)
     return BayResult(
         slot=slot,
         number=number,
         lies=lies,
         occupant_id=held[0].id if held else None,
         occupant_name=held[0].name if held else "",
+        order=held[1] if held else None,
         drive_bytes=size,
         allowed=allowed,
     )

@@ -13,10 +13,10 @@ from functools import lru_cache
 
 import numpy as np
 
-from .bundle import Brief, Catalogue, Seat
+from .bundle import Brief, Seat
 from .day_parts import WHOLE_DAY, DayPart, service_rates
 from .demand import Load, SeatClass, joint_load
-from .formats import MeasuredFormat, rates_of
+from .formats import Format, MeasuredFormat, rates_of
 from .house_rules import HouseRules
 from .need import CalendarResult, IngestResult, NeedPart, ingest_of, need_of
 from .remote import RemoteResult, RemoteSeat, remote_demand, remote_results
@@ -92,7 +92,7 @@ class PartResult(Result):
 
 
 class BriefResult(Result):
-    """The stage's answer."""
+    """The stage's answer; ``inside_seats_at_peak`` is the mean number of them in the busiest part."""
 
     formats: tuple[FormatResult, ...]
     seats: tuple[SeatResult, ...]
@@ -107,8 +107,11 @@ class BriefResult(Result):
     bars: tuple[LoadBar, ...]
     streams_at_once: int
     archive_streams_at_once: int
+    files_per_s_at_once: float
+    inside_seats_at_peak: float
     read_bytes_per_day: float
     write_bytes_per_day: float
+    archive_bytes_per_day: float
     common_peak_probability: float
     weeks: float
     fullest_on: date
@@ -137,9 +140,9 @@ class _Asking:
 
 
 @lru_cache(maxsize=64)
-def brief_stage(brief: Brief, catalogue: Catalogue, rules: HouseRules, as_of: date) -> BriefResult:
+def brief_stage(brief: Brief, formats: tuple[Format, ...], rules: HouseRules, as_of: date) -> BriefResult:
     """Load and need of a brief; memoised on exactly what it reads."""
-    rates = {f.id: rates_of(f) for f in catalogue.formats}
+    rates = {f.id: rates_of(f) for f in formats}
     parts = brief.day_parts or (WHOLE_DAY,)
     demands = {seat.id: _demand(seat, rates, brief) for seat in brief.seats}
     asking = _asking(brief, demands, parts)
@@ -162,7 +165,7 @@ def brief_stage(brief: Brief, catalogue: Catalogue, rules: HouseRules, as_of: da
                 low_bytes_per_s=f.low_bytes_per_s if isinstance(f, MeasuredFormat) else None,
                 high_bytes_per_s=f.high_bytes_per_s if isinstance(f, MeasuredFormat) else None,
             )
-            for f in catalogue.formats
+            for f in formats
         ),
         seats=tuple(_seat(seat, demands[seat.id], part.id) for seat in brief.seats),
         parts=tuple(loads.part_result(p) for p in parts),
@@ -175,8 +178,13 @@ def brief_stage(brief: Brief, catalogue: Catalogue, rules: HouseRules, as_of: da
         archive=loads.result(lambda d: d.archive_bytes_per_s),
         bars=_bars(both),
         streams_at_once=loads.streams(part, lambda d: d.streams),
+        files_per_s_at_once=loads.files_per_s_at_once(),
+        inside_seats_at_peak=sum(
+            seat.count * _odds(seat, part.id) for seat in brief.seats if _is_inside(seat)
+        ),
         read_bytes_per_day=loads.per_day(_read),
         write_bytes_per_day=loads.per_day(_write),
+        archive_bytes_per_day=loads.per_day(lambda d: d.archive_bytes_per_s),
         archive_streams_at_once=loads.streams(part, lambda d: d.archive_streams),
         common_peak_probability=loads.common,
         weeks=need.weeks,
@@ -280,8 +288,19 @@ class _Loads:
         )
 
     def per_day(self, rate: Callable[[SeatDemand], float]) -> float:
-        """Bytes that are moved on an average day, over all its parts."""
-        return sum(self.load(part, rate).mean_bytes_per_s * part.hours * 3600 for part in self.parts)
+        """Bytes that are moved on an average day, over all its parts; means add without a distribution."""
+        total = 0.0
+        for part in self.parts:
+            for asking in self.asking:
+                odds = asking.odds.get(part.id, 0.0)
+                at_peak = (1 - self.common) * odds + (self.common if part.id in asking.odds else 0.0)
+                total += asking.count * at_peak * rate(asking.demand) * part.hours * 3600
+        return total
+
+    def files_per_s_at_once(self) -> float:
+        """Files a second that all seats together ask for, at the percentile of their busiest part."""
+        load, _ = self.busiest(lambda demand: demand.files_per_s * 1e6)
+        return load.quantile(self.level) / 1e6
 
     def part_result(self, part: DayPart) -> PartResult:
         load = self.load(part, _both)

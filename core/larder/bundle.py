@@ -5,16 +5,19 @@ It holds the plan, every catalogue item and price it uses, the house rules and t
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
-from .bays import Bays, Box, Occupant, check_bays, parse_bays
+from .bays import Bays, Box, Occupant, check_bays, check_interface, parse_bays
 from .caches import Cache
 from .capacity import Capacity, pool_capacity
+from .catalogue import Catalogue
 from .day_parts import DayPart, Service
+from .enclosure import Interface
 from .errors import Refused
 from .fields import (
     Amount,
@@ -32,14 +35,14 @@ from .fields import (
     Value,
     labelled,
 )
-from .formats import Format
 from .house_rules import HouseRules
-from .layout import parse_layout
+from .layout import Family, parse_layout
 from .limits import Limits
 from .remote import RemoteSeat
 from .seats import FootageSeat, IngestSeat, PhotoSeat
 from .shooting_calendar import Production
 from .units import parse_drives
+from .volumes import Volume
 
 MOST_POOLS = 24
 SCHEMA_VERSION = "grand-larder/bundle/1"
@@ -119,13 +122,20 @@ class Brief(Value):
 
 
 class Pool(Item):
-    """Drives under one layout: a number of equal ones or, where ``mixed_sizes`` is given, that set."""
+    """Drives under one layout: a number of equal ones or, where ``mixed_sizes`` is given, that set.
+
+    ``drive_id`` is their class in the catalogue, empty where it has none; the figures that stand here are
+    the pool's own and win. Of equal drives, spares and the parity drives of a whole-file pool may be larger.
+    """
 
     name: Annotated[Name, labelled("Pool")]
     tier: Annotated[Literal["work", "archive"], labelled("Holds")] = "work"
+    drive_id: Annotated[str, StringConstraints(max_length=40), labelled("Class of drive")] = ""
     drive_count: Annotated[int, Field(ge=1, le=500), labelled("Drives")]
     drive_bytes: Annotated[DriveBytes, labelled("Size each", "TB", 1)]
     mixed_sizes: Annotated[DriveSet, labelled("Mixed sizes instead")] = ""
+    spare_bytes: Annotated[DriveBytes | None, labelled("Size of a spare", "TB", 1)] = None
+    parity_bytes: Annotated[DriveBytes | None, labelled("Size of a parity drive", "TB", 1)] = None
     drive_kind: Annotated[Literal["hdd", "ssd"], labelled("Kind")] = "hdd"
     drive_read_bytes_per_s: Annotated[DriveBytesPerS, labelled("Read rate each", "MB/s", 10)]
     drive_write_bytes_per_s: Annotated[DriveBytesPerS, labelled("Write rate each", "MB/s", 10)]
@@ -138,17 +148,33 @@ class Pool(Item):
     )
     headroom_percent: Annotated[Number, Field(ge=0, lt=100), labelled("Free-space headroom", "%", 1)] = 20.0
     bays: Bays = ""
+    cold_spares: Annotated[int, Field(ge=0, le=100), labelled("Spares on the shelf")] = 0
+    batches: Annotated[int, Field(ge=0, le=500), labelled("Bought in so many batches")] = 0
+    are_used: Annotated[bool, labelled("Used drives")] = False
+    surface_tested: Annotated[bool, labelled("Surface tested")] = False
+    hours_run: Annotated[int, Field(ge=0, le=500_000), labelled("Hours run, at most", "h", 1000)] = 0
+    is_copied_nightly: Annotated[bool, labelled("Copied elsewhere every night")] = False
 
     @property
     def drives_bytes(self) -> tuple[int, ...]:
-        """The size of every drive."""
+        """The size of every drive: data first, then parity of a whole-file pool, spares last."""
         if self.mixed_sizes:
-            return parse_drives(self.mixed_sizes)
-        return (self.drive_bytes,) * self.drive_count
+            return tuple(sorted(parse_drives(self.mixed_sizes)))
+        parities = self._parities if self.parity_bytes else 0
+        return (
+            (self.drive_bytes,) * (self.drive_count - self.spares - parities)
+            + (self.parity_bytes or 0,) * parities
+            + (self.spare_bytes or self.drive_bytes,) * self.spares
+        )
+
+    @property
+    def _parities(self) -> int:
+        layout = parse_layout(self.layout)
+        return layout.parity if layout.family is Family.FILEWISE else 0
 
     @model_validator(mode="after")
     def _layout_fits(self) -> Pool:
-        count = len(self.drives_bytes)
+        count = len(parse_drives(self.mixed_sizes)) if self.mixed_sizes else self.drive_count
         members = count - self.spares
         if members < 1:
             raise Refused("spares", self.spares, f"a whole number from 0 to {count - 1}")
@@ -157,7 +183,25 @@ class Pool(Item):
         except Refused as refused:
             field, value = ("mixed_sizes", self.mixed_sizes) if self.mixed_sizes else ("drive_count", count)
             raise Refused(field, value, _besides(refused, self.spares)) from None
+        self._check_larger_ones()
         return self
+
+    def _check_larger_ones(self) -> None:
+        """Parity of whole files covers any data drive; a spare replaces any member."""
+        for field in ("parity_bytes", "spare_bytes"):
+            if self.mixed_sizes and getattr(self, field) is not None:
+                wanted = "nothing beside mixed sizes: of those the largest drives serve as parity and spares"
+                raise Refused(field, getattr(self, field), wanted)
+        if self.parity_bytes is not None and not self._parities:
+            wanted = "nothing: only a whole-file layout keeps parity on drives of its own"
+            raise Refused("parity_bytes", self.parity_bytes, wanted)
+        if self.parity_bytes is not None and self.parity_bytes < self.drive_bytes:
+            wanted = f"at least the size of a data drive, {self.drive_bytes} bytes"
+            raise Refused("parity_bytes", self.parity_bytes, wanted)
+        largest = max(self.drive_bytes, self.parity_bytes or 0)
+        if self.spare_bytes is not None and self.spare_bytes < largest:
+            wanted = f"at least the size of the largest member, {largest} bytes, so that it can replace any"
+            raise Refused("spare_bytes", self.spare_bytes, wanted)
 
 
 def _besides(refused: Refused, spares: int) -> str:
@@ -211,13 +255,14 @@ class Plan(Value):
     pools: Annotated[tuple[Pool, ...], DistinctIds, Field(min_length=1, max_length=MOST_POOLS)]
     boxes: Annotated[tuple[Box, ...], DistinctIds, Field(max_length=40)] = ()
     caches: Annotated[tuple[Cache, ...], DistinctIds, Field(max_length=MOST_POOLS)] = ()
+    volumes: Annotated[tuple[Volume, ...], DistinctIds, Field(max_length=200)] = ()
     wiring: Wiring = Wiring()
     purchases: Annotated[tuple[Purchase, ...], DistinctIds, Field(max_length=500)] = ()
     acceptances: Annotated[tuple[Acceptance, ...], DistinctIds, Field(max_length=500)] = ()
 
     @model_validator(mode="after")
-    def _caches_have_pools(self) -> Plan:
-        """Every cache stands before a pool that there is, and before no other's."""
+    def _belongs_together(self) -> Plan:
+        """Every cache stands before a pool that there is, and before no other's; volumes lie in pools."""
         pools = [pool.id for pool in self.pools]
         taken: set[str] = set()
         for cache in self.caches:
@@ -229,15 +274,37 @@ class Plan(Value):
             if cache.pool_id in taken:
                 raise Refused(where, cache.pool_id, "a pool that has no cache yet")
             taken.add(cache.pool_id)
-        check_bays(self.boxes, self.occupants())
+        for volume in self.volumes:
+            if volume.pool_id not in pools:
+                listed = ", ".join(pools)
+                raise Refused(
+                    f"volumes/{volume.id}/pool_id",
+                    volume.pool_id,
+                    f"the id of a pool of this plan ({listed})",
+                )
         return self
+
+    def with_pool(self, pool: Pool) -> Plan:
+        """The plan with this pool in place of the one of the same id, not validated."""
+        return self.model_copy(update={"pools": tuple(pool if p.id == pool.id else p for p in self.pools)})
+
+    def check_places(self, interfaces: Mapping[str, Interface]) -> None:
+        """Raise :class:`Refused` for bays that are not there, taken twice, or that drives do not fit.
+
+        ``interfaces`` are those that are known, by pool or cache.
+        """
+        occupants = self.occupants()
+        check_bays(self.boxes, occupants)
+        for occupant in occupants:
+            if occupant.id in interfaces:
+                check_interface(self.boxes, occupant, interfaces[occupant.id])
 
     def occupants(self) -> tuple[Occupant, ...]:
         """Who takes bays, pools before caches. In mixed sets the smallest drives come first, spares last."""
         pools = tuple(
             Occupant(
                 pool.id, pool.name, f"pools/{pool.id}/bays", parse_bays(pool.bays),
-                tuple(sorted(pool.drives_bytes)), pool.spares, pool.drive_kind, is_cache=False,
+                pool.drives_bytes, pool.spares, pool.drive_kind, is_cache=False,
             )
             for pool in self.pools
         )  # fmt: skip
@@ -248,12 +315,6 @@ class Plan(Value):
             )
             for cache in self.caches
         )  # fmt: skip
-
-
-class Catalogue(Value):
-    """What the plan refers to."""
-
-    formats: Annotated[tuple[Format, ...], DistinctIds, Field(max_length=500)] = ()
 
 
 class StockFacts(Value):
@@ -298,9 +359,46 @@ class Bundle(Value):
                 )
         return self
 
+    @model_validator(mode="after")
+    def _classes_exist(self) -> Bundle:
+        """Pools and caches are of classes that there are and fit their bays; so are boxes."""
+        boxes = {box.id for box in self.catalogue.boxes}
+        for box in self.plan.boxes:
+            if box.model_id and box.model_id not in boxes:
+                raise _no_class(f"plan/boxes/{box.id}/model_id", box.model_id, "box", boxes)
+        drives = {drive.id: drive for drive in self.catalogue.drives}
+        placed = [("pools", p.id, p.drive_id) for p in self.plan.pools]
+        placed += [("caches", c.id, c.drive_id) for c in self.plan.caches]
+        for where, item_id, drive_id in placed:
+            if drive_id and drive_id not in drives:
+                raise _no_class(f"plan/{where}/{item_id}/drive_id", drive_id, "drive", set(drives))
+        try:
+            self.plan.check_places({i: drives[d].interface for _, i, d in placed if d})
+        except Refused as refused:
+            raise Refused(f"plan/{refused.field}", refused.value, refused.accepted) from None
+        return self
+
+    @model_validator(mode="after")
+    def _prices_count(self) -> Bundle:
+        """Prices are in the plan's currency, of classes that there are."""
+        classes = {d.id for d in self.catalogue.drives} | {b.id for b in self.catalogue.boxes}
+        for price in self.catalogue.prices:
+            where = f"catalogue/prices/{price.id}"
+            if price.currency != self.currency:
+                wanted = f"{self.currency}, the plan's currency: convert it first and say the day"
+                raise Refused(f"{where}/currency", price.currency, wanted)
+            if price.item_id not in classes:
+                raise _no_class(f"{where}/item_id", price.item_id, "drive or box", classes)
+        return self
+
     def document(self) -> dict[str, Any]:
         """The bundle as plain JSON values, the shape that patches and revisions work on."""
         return self.model_dump(mode="json", by_alias=True)
+
+
+def _no_class(where: str, value: str, what: str, known: set[str]) -> Refused:
+    listed = ", ".join(sorted(known)[:8]) or "there is none yet: add one to the catalogue first"
+    return Refused(where, value, f"empty or the id of a class of {what} in the catalogue ({listed})")
 
 
 def capacity_of(pool: Pool) -> Capacity:

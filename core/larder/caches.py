@@ -1,7 +1,8 @@
-"""A flash cache before a pool: what it hits, what it absorbs, what is at stake in it, how long it lasts.
+"""Flash before a pool: what it hits, what it absorbs, what is at stake in it, how long it lasts.
 
-Read-only, write-through and write-back are different products of risk and speed: only write-back absorbs a
-burst, and only its dirty bytes can be lost.
+Read-only, write-through and write-back caches are different products of risk and speed: only write-back
+absorbs a burst, and only its dirty bytes can be lost. A staging drive takes all new material and is emptied
+into the pool in runs; until a run, what lies on it is protected by nothing but a mirror of it.
 """
 
 from __future__ import annotations
@@ -11,23 +12,24 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
 from .bays import Bays
 from .cache import write_burst
 from .errors import Refused
-from .fields import Amount, DriveBytes, DriveBytesPerS, Item, Name, SizeBytes, labelled
+from .fields import Amount, DriveBytes, DriveBytesPerS, Item, Name, Number, SizeBytes, labelled
 from .read_cache import HitCurve, hit_curve
 from .results import Result
 from .throughput import Range
 
-CacheMode = Literal["read", "write-through", "write-back"]
+CacheMode = Literal["read", "write-through", "write-back", "staging"]
 PIECE_BYTES = 10**9
 """What is dropped and fetched as one: about a clip. A stated assumption."""
 TRACE_DAYS = 5
 """A working week of reads, from an empty cache."""
 CURVE_STEPS = 24
 DAYS_A_YEAR = 365.25
+SECONDS_A_DAY = 86_400
 
 
 class Cache(Item):
@@ -36,6 +38,7 @@ class Cache(Item):
     name: Annotated[Name, labelled("Cache")]
     pool_id: Annotated[str, labelled("Before the pool")]
     mode: Annotated[CacheMode, labelled("Mode")] = "read"
+    drive_id: Annotated[str, StringConstraints(max_length=40), labelled("Class of drive")] = ""
     drive_count: Annotated[int, Field(ge=1, le=24), labelled("Flash drives")] = 1
     drive_bytes: Annotated[DriveBytes, labelled("Size each", "TB", 0.5)]
     read_bytes_per_s: Annotated[DriveBytesPerS, labelled("Read rate each", "MB/s", 100)]
@@ -43,6 +46,9 @@ class Cache(Item):
     is_mirrored: Annotated[bool, labelled("Mirrored")] = False
     keeps_power: Annotated[bool, labelled("Power-loss protection or UPS")] = False
     endurance_bytes: Annotated[SizeBytes, labelled("Rated to write, each", "TB", 100)] = 0
+    emptied_every_hours: Annotated[
+        Number, Field(gt=0, le=720), labelled("A staging drive is emptied every", "h", 1)
+    ] = 24.0
     drive_unit_price: Annotated[Amount | None, labelled("Price each", "money", 5)] = None
     bays: Bays = ""
 
@@ -78,7 +84,11 @@ class CurvePoint(Result):
 
 
 class CacheResult(Result):
-    """What a cache gives. Null: nothing tells, or it does not apply to this mode."""
+    """What a cache gives. Null: nothing tells, or it does not apply to this mode.
+
+    Of a staging drive the burst is what is written between two runs, ``seconds_to_empty`` a run's length, and
+    ``unprotected_bytes_mean`` what on average lies on it alone.
+    """
 
     id: str
     name: str
@@ -93,6 +103,8 @@ class CacheResult(Result):
     absorbs_burst: bool
     seconds_to_full: float | None
     dirty_bytes_max: int
+    unprotected_bytes_mean: int
+    seconds_to_empty: float | None
     wear_years: float | None
     drives_price: Decimal | None
 
@@ -109,26 +121,38 @@ def cached_read(pool: Range, cache_bytes_per_s: float, hit: float) -> Range:
     return Range(mixed(pool.middle), pool.low, mixed(pool.high))
 
 
-@lru_cache(maxsize=256)
-def cache_stage(
-    cache: Cache, read: Range, write: Range, demand: CacheDemand
-) -> tuple[CacheResult, Range, Range]:
-    """The cache's figures, and the pool's read and write ranges behind it."""
+def curve_of(demand: CacheDemand) -> HitCurve:
+    """Hit ratio over size in pieces, for a working week from an empty cache."""
     pieces = max(round(demand.working_set_bytes / PIECE_BYTES), 1)
     requests = max(demand.read_bytes_per_day * TRACE_DAYS / PIECE_BYTES, 1.0)
-    curve = hit_curve(pieces, demand.popularity_exponent, requests)
-    hit = curve.at(cache.usable_bytes / PIECE_BYTES) if demand.working_set_bytes else 0.0
+    return hit_curve(pieces, demand.popularity_exponent, requests)
+
+
+@dataclass(frozen=True)
+class _Absorbing:
+    """How what is written goes in: a burst of a shooting day, or all that comes between two runs."""
+
+    burst_bytes: int
+    absorbs: bool = False
+    seconds_to_full: float | None = None
+    dirty_bytes: float = 0.0
+
+
+@lru_cache(maxsize=256)
+def cache_stage(
+    cache: Cache, unit_price: Decimal | None, read: Range, write: Range, demand: CacheDemand
+) -> tuple[CacheResult, Range, Range]:
+    """The cache's figures, and the pool's read and write ranges behind it."""
+    is_read = cache.mode != "staging" and demand.working_set_bytes > 0
+    curve = curve_of(demand)
+    hit, doubled = (curve.at(n * cache.usable_bytes / PIECE_BYTES) if is_read else 0.0 for n in (1, 2))
     rate = cache.read_bytes_per_s * cache.drive_count
     writes = cache.write_bytes_per_s * cache.drive_count / (2 if cache.is_mirrored else 1)
-    dirty, full_s, absorbs = 0.0, None, False
+    taken = _absorbing(cache, writes, write, demand)
     written = write
-    if cache.mode == "write-back" and demand.burst_bytes and demand.burst_bytes_per_s > 0:
-        arrive = min(demand.burst_bytes_per_s, writes)
-        burst = write_burst(demand.burst_bytes, arrive, max(write.middle, 1.0), cache.usable_bytes)
-        dirty, full_s = burst.peak_dirty_bytes, burst.seconds_to_full
-        absorbs = full_s is None
-    if cache.mode == "write-back" and absorbs:
+    if taken.absorbs:
         written = Range(max(writes, write.middle), write.low, max(writes, write.high))
+    is_staging = cache.mode == "staging"
     result = CacheResult(
         id=cache.id,
         name=cache.name,
@@ -136,20 +160,37 @@ def cache_stage(
         mode=cache.mode,
         usable_bytes=cache.usable_bytes,
         hit_ratio=hit,
-        knee_bytes=round(curve.knee() * PIECE_BYTES) if demand.working_set_bytes else 0,
-        doubled_hit_ratio=curve.at(2 * cache.usable_bytes / PIECE_BYTES) if demand.working_set_bytes else 0.0,
-        curve=_drawn(curve, pieces, read, rate) if demand.working_set_bytes else (),
-        burst_bytes=demand.burst_bytes,
-        absorbs_burst=absorbs,
-        seconds_to_full=full_s,
-        dirty_bytes_max=round(dirty),
+        knee_bytes=round(curve.knee() * PIECE_BYTES) if is_read else 0,
+        doubled_hit_ratio=doubled,
+        curve=_drawn(curve, read, rate) if is_read else (),
+        burst_bytes=taken.burst_bytes,
+        absorbs_burst=taken.absorbs,
+        seconds_to_full=taken.seconds_to_full,
+        dirty_bytes_max=round(taken.dirty_bytes),
+        unprotected_bytes_mean=round(taken.dirty_bytes / 2) if is_staging and not cache.is_mirrored else 0,
+        seconds_to_empty=taken.dirty_bytes / write.middle if is_staging and write.middle > 0 else None,
         wear_years=_wear_years(cache, hit, demand),
-        drives_price=None if cache.drive_unit_price is None else cache.drive_unit_price * cache.drive_count,
+        drives_price=None if unit_price is None else unit_price * cache.drive_count,
     )
     return result, cached_read(read, rate, hit), written
 
 
-def _drawn(curve: HitCurve, pieces: int, read: Range, rate: float) -> tuple[CurvePoint, ...]:
+def _absorbing(cache: Cache, writes_bytes_per_s: float, pool_write: Range, demand: CacheDemand) -> _Absorbing:
+    if cache.mode == "staging":
+        between = demand.write_bytes_per_day * cache.emptied_every_hours / 24
+        fits = between <= cache.usable_bytes
+        full = None if fits else cache.usable_bytes / demand.write_bytes_per_day * SECONDS_A_DAY
+        return _Absorbing(round(between), fits, full, min(between, cache.usable_bytes))
+    if cache.mode != "write-back" or not demand.burst_bytes or demand.burst_bytes_per_s <= 0:
+        return _Absorbing(demand.burst_bytes)
+    arrive = min(demand.burst_bytes_per_s, writes_bytes_per_s)
+    burst = write_burst(demand.burst_bytes, arrive, max(pool_write.middle, 1.0), cache.usable_bytes)
+    full = burst.seconds_to_full
+    return _Absorbing(demand.burst_bytes, full is None, full, burst.peak_dirty_bytes)
+
+
+def _drawn(curve: HitCurve, read: Range, rate: float) -> tuple[CurvePoint, ...]:
+    pieces = float(curve.objects[-1])
     points = []
     for n in range(CURVE_STEPS + 1):
         hit = curve.at(pieces * n / CURVE_STEPS)
@@ -167,7 +208,7 @@ def _wear_years(cache: Cache, hit: float, demand: CacheDemand) -> float | None:
     """Years until the drives have written what they are rated for: misses fill it, writes pass."""
     if not cache.endurance_bytes:
         return None
-    filled = demand.read_bytes_per_day * (1 - hit)
+    filled = 0.0 if cache.mode == "staging" else demand.read_bytes_per_day * (1 - hit)
     through = 0.0 if cache.mode == "read" else demand.write_bytes_per_day
     a_day = (filled + through) * (2 if cache.is_mirrored else 1)
     return cache.endurance_bytes * cache.drive_count / (a_day * DAYS_A_YEAR) if a_day > 0 else None

@@ -1,30 +1,35 @@
-"""The same drives under every layout, so that numbers settle which one it should be."""
+"""The same drives under every layout, and other drives in the same layout, so that numbers settle it."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import replace
 from decimal import Decimal
+from typing import Any
 
 from pydantic import ValidationError
 
 from .bundle import Bundle, Pool
 from .capacity import default_filesystem
+from .catalogue import amount_of, prices_on
 from .document import Operation
+from .drive_swap import fits_its_bays, swap_patch, swapped_fields
 from .errors import Refused
 from .evaluation import figures_alone
 from .layout import GROUPED_NAMES, LAYOUTS, Family, Layout, parse_layout
+from .pool_setting import PoolSetting
 from .problems import refusals
 from .results import Result
-from .tiers import PoolResult, pool_stage
+from .tiers import PoolResult, pool_stage, settings_of
 from .units import TB
 
 
-class LayoutRow(Result):
-    """One layout of the drives; ``why_not`` says what it lacks where it cannot be built; the rest is null.
+class BuiltRow(Result):
+    """One way to build a pool; ``why_not`` says what is lacking where it cannot be, and the rest is null.
 
-    ``patch`` makes it the pool's layout, with the filesystem that goes with it.
+    ``patch`` makes it so in one step.
     """
 
-    layout: str
     words: str
     is_current: bool
     why_not: str
@@ -35,19 +40,63 @@ class LayoutRow(Result):
     write_bytes_per_s: float | None = None
     write_low_bytes_per_s: float | None = None
     rebuild_seconds: float | None = None
+    drives_price: Decimal | None = None
     price_per_plannable_tb: Decimal | None = None
     patch: tuple[Operation, ...] = ()
 
 
+class LayoutRow(BuiltRow):
+    """One layout of the drives, with the filesystem that goes with it."""
+
+    layout: str
+
+
+class DriveRow(BuiltRow):
+    """One class of drive in the pool."""
+
+    drive_id: str
+
+
 def compare_layouts(bundle: Bundle, pool_id: str) -> tuple[LayoutRow, ...]:
     """The seventeen layouts for the drives of one pool; raises :class:`Refused` for a pool there is not."""
+    pool, streams, setting = _asked(bundle, pool_id)
+    return tuple(_layout_row(pool, name, streams, setting) for name in layouts_for(pool))
+
+
+def compare_drives(bundle: Bundle, pool_id: str) -> tuple[DriveRow, ...]:
+    """Every class of drive in the catalogue, as many as the pool has; raises as :func:`compare_layouts`."""
+    pool, streams, setting = _asked(bundle, pool_id)
+    prices = prices_on(bundle.catalogue.prices, bundle.as_of)
+    rows = []
+    for drive in bundle.catalogue.drives:
+        price = amount_of(None, prices, drive.id)
+        own = replace(setting, unit_price=price)
+        refused = fits_its_bays(bundle.plan, pool, drive)
+        row: dict[str, Any] = {
+            "drive_id": drive.id,
+            "words": drive.name,
+            "is_current": drive.id == pool.drive_id,
+        }
+        if refused is not None:
+            rows.append(DriveRow(**row, why_not=refused.accepted))
+            continue
+        built, why_not = _built(pool, swapped_fields(pool, drive))
+        if built is None:
+            rows.append(DriveRow(**row, why_not=why_not))
+        else:
+            patch = swap_patch(pool, drive)
+            rows.append(DriveRow(**row, why_not="", patch=patch, **_figures(pool_stage(built, streams, own))))
+    return tuple(rows)
+
+
+def _asked(bundle: Bundle, pool_id: str) -> tuple[Pool, int, PoolSetting]:
     pool = next((p for p in bundle.plan.pools if p.id == pool_id), None)
     if pool is None:
         listed = ", ".join(p.id for p in bundle.plan.pools)
         raise Refused("pool", pool_id, f"the id of a pool of this plan ({listed})")
-    streams = next(p.streams for p in figures_alone(bundle).tiers.pools if p.id == pool_id)
-    share = bundle.house_rules.rebuild_share_percent
-    return tuple(_row(pool, name, streams, share) for name in layouts_for(pool))
+    figures = figures_alone(bundle)
+    streams = next(p.streams for p in figures.tiers.pools if p.id == pool_id)
+    return pool, streams, settings_of(bundle, figures.brief)[pool_id]
 
 
 def layouts_for(pool: Pool) -> tuple[str, ...]:
@@ -63,36 +112,41 @@ def _grouped(name: str, current: str, members: int) -> str:
     return f"{name}:{next(fits, 2)}"
 
 
-def _row(pool: Pool, name: str, streams: int, share_percent: float) -> LayoutRow:
+def _layout_row(pool: Pool, name: str, streams: int, setting: PoolSetting) -> LayoutRow:
     layout = parse_layout(name)
     is_current = name == pool.layout
     changes = {"layout": name, "filesystem": pool.filesystem if is_current else _filesystem(pool, layout)}
+    row: dict[str, Any] = {"layout": name, "words": layout.words, "is_current": is_current}
+    built, why_not = _built(pool, changes)
+    if built is None:
+        return LayoutRow(**row, why_not=why_not)
+    patch = () if is_current else tuple(
+        Operation(op="set", path=f"plan/pools/{pool.id}/{field}", value=value)
+        for field, value in changes.items()
+    )  # fmt: skip
+    return LayoutRow(**row, why_not="", patch=patch, **_figures(pool_stage(built, streams, setting)))
+
+
+def _built(pool: Pool, changes: Mapping[str, object]) -> tuple[Pool | None, str]:
+    """The pool with ``changes``, or what would be accepted instead."""
     try:
-        built = Pool.model_validate(pool.model_dump() | changes)
+        return Pool.model_validate({**pool.model_dump(), **changes}), ""
     except ValidationError as error:
-        fault = refusals(error, {})[0]
-        return LayoutRow(layout=name, words=layout.words, is_current=is_current, why_not=fault.accepted)
-    result = pool_stage(built, streams, share_percent)
-    return LayoutRow(
-        layout=name,
-        words=layout.words,
-        is_current=is_current,
-        why_not="",
-        plannable_bytes=result.plannable_bytes,
-        guaranteed_failures=result.guaranteed_failures,
-        max_failures=result.max_failures,
-        read_bytes_per_s=result.read.middle_bytes_per_s,
-        write_bytes_per_s=result.write.middle_bytes_per_s,
-        write_low_bytes_per_s=result.write.low_bytes_per_s,
-        rebuild_seconds=result.rebuild_seconds,
-        price_per_plannable_tb=_price_per_tb(result),
-        patch=()
-        if is_current
-        else tuple(
-            Operation(op="set", path=f"plan/pools/{pool.id}/{field}", value=value)
-            for field, value in changes.items()
-        ),
-    )
+        return None, refusals(error, {})[0].accepted
+
+
+def _figures(result: PoolResult) -> dict[str, Any]:
+    return {
+        "plannable_bytes": result.plannable_bytes,
+        "guaranteed_failures": result.guaranteed_failures,
+        "max_failures": result.max_failures,
+        "read_bytes_per_s": result.read.middle_bytes_per_s,
+        "write_bytes_per_s": result.write.middle_bytes_per_s,
+        "write_low_bytes_per_s": result.write.low_bytes_per_s,
+        "rebuild_seconds": result.rebuild_seconds,
+        "drives_price": result.drives_price,
+        "price_per_plannable_tb": _price_per_tb(result),
+    }
 
 
 def _filesystem(pool: Pool, layout: Layout) -> str:

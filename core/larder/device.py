@@ -19,6 +19,11 @@ SEEK_SECONDS = 0.008
 REVOLUTION_SECONDS = 0.00833
 """One turn of a disk at 7,200 rpm."""
 
+DISK_LATENCY_SECONDS = SEEK_SECONDS + REVOLUTION_SECONDS / 2
+FLASH_LATENCY_SECONDS = 0.0001
+FLASH_OPERATIONS_PER_S = 50_000.0
+"""Random operations of one flash drive under a queue; a careful figure for sustained mixed work."""
+
 
 def rate_at_fill(outer_bytes_per_s: float, fill: float, inner_ratio: float = INNER_TO_OUTER_RATIO) -> float:
     """Sequential bytes/s of a disk filled to ``fill`` (0 to 1) from the outer tracks inwards.
@@ -40,3 +45,8 @@ def interleaving_efficiency(
         return 1.0
     moving_seconds = visit_bytes / member_bytes_per_s
     return moving_seconds / (moving_seconds + SEEK_SECONDS + REVOLUTION_SECONDS / 2)
+
+
+def drive_operations_per_s(kind: DriveKind) -> float:
+    """Random operations a second of one drive."""
+    return 1 / DISK_LATENCY_SECONDS if kind == "hdd" else FLASH_OPERATIONS_PER_S

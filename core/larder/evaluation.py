@@ -7,22 +7,29 @@ from functools import lru_cache
 from .bays import BaysResult, bays_stage
 from .brief import BriefResult, brief_stage
 from .bundle import Bundle, StockFacts
+from .catalogue import Price, prices_on
 from .findings import Figures, Finding, findings_of
 from .results import Result
 from .scales import MoneyResult, Scales, money_of, scales_of
-from .tiers import TiersResult, tiers_stage
+from .small_files import SmallFilesResult, small_files_stage
+from .tiers import TiersResult, shared_hops_of, tiers_stage
 from .wiring import WiringResult, wiring_stage
 
 
 class Evaluation(Result):
-    """An object per stage, the four scales, and the findings with the gravest first."""
+    """An object per stage, the four scales, and the findings with the gravest first.
+
+    ``prices`` are those that count on the plan's day, by class.
+    """
 
     stock: StockFacts
     brief: BriefResult
     tiers: TiersResult
     bays: BaysResult
     wiring: WiringResult
+    small_files: tuple[SmallFilesResult, ...]
     money: MoneyResult
+    prices: dict[str, Price]
     scales: Scales
     findings: tuple[Finding, ...]
 
@@ -31,15 +38,16 @@ class Evaluation(Result):
 def evaluate(bundle: Bundle) -> Evaluation:
     """Judge ``bundle``. Stages are memoised on what they read, so a nudge recomputes what it touches."""
     stages = figures_alone(bundle)
-    figures = Figures(bundle, stages.brief, stages.tiers, stages.bays, stages.wiring)
+    figures = Figures(bundle, stages.brief, stages.tiers, stages.bays, stages.wiring, stages.small_files)
     return stages.model_copy(update={"findings": findings_of(figures)})
 
 
 def figures_alone(bundle: Bundle) -> Evaluation:
     """The same without findings: for asking many plans for one figure."""
-    brief = brief_stage(bundle.plan.brief, bundle.catalogue, bundle.house_rules, bundle.as_of)
-    tiers = tiers_stage(bundle.plan, brief, bundle.house_rules)
-    wiring = wiring_stage(bundle.plan.wiring, brief, tiers)
+    brief = brief_stage(bundle.plan.brief, bundle.catalogue.formats, bundle.house_rules, bundle.as_of)
+    tiers = tiers_stage(bundle, brief)
+    wiring = wiring_stage(bundle.plan.wiring, brief, tiers, shared_hops_of(bundle, brief))
+    small_files = small_files_stage(bundle.plan, brief, tiers)
     money = money_of(bundle.plan, bundle.currency, tiers)
     return Evaluation(
         stock=bundle.facts.stock,
@@ -47,7 +55,9 @@ def figures_alone(bundle: Bundle) -> Evaluation:
         tiers=tiers,
         bays=bays_stage(bundle.plan.boxes, bundle.plan.occupants()),
         wiring=wiring,
+        small_files=small_files,
         money=money,
-        scales=scales_of(bundle.plan, bundle.house_rules, brief, tiers, wiring, money),
+        prices=prices_on(bundle.catalogue.prices, bundle.as_of),
+        scales=scales_of(bundle.plan, bundle.house_rules, brief, tiers, wiring, small_files, money),
         findings=(),
     )

@@ -68,7 +68,8 @@ def _movers(bundle: Bundle, read: Callable[[Evaluation], float | None]) -> tuple
     found: list[tuple[float, Mover]] = []
     numbers = (
         *numbers_of(document["plan"], "plan"),
-        *numbers_of(document["catalogue"], "catalogue"),
+        *numbers_of(document["catalogue"]["formats"], "catalogue/formats"),
+        *numbers_of(_prices_used(bundle, document), "catalogue/prices"),
         *numbers_of(document["house_rules"], "house_rules"),
     )
     for path, value in numbers:
@@ -80,6 +81,14 @@ def _movers(bundle: Bundle, read: Callable[[Evaluation], float | None]) -> tuple
             found.append((spread, Mover(path=path, label=label, lower=lower, higher=higher)))
     found.sort(key=lambda pair: -pair[0])
     return tuple(mover for _, mover in found[:MOVERS_SHOWN])
+
+
+def _prices_used(bundle: Bundle, document: Document) -> list[Document]:
+    """Prices of classes that the plan is built of; classes themselves act through the plan's own fields."""
+    plan = bundle.plan
+    used = {p.drive_id for p in plan.pools} | {c.drive_id for c in plan.caches}
+    used |= {b.model_id for b in plan.boxes}
+    return [price for price in document["catalogue"]["prices"] if price["item_id"] in used]
 
 
 def _changed(
@@ -108,7 +117,7 @@ def numbers_of(node: Any, path: str) -> Iterator[tuple[str, Any]]:
     """(path, value) of every number above zero below ``node``; amounts of money are decimal texts."""
     if isinstance(node, dict):
         for key, value in node.items():
-            if key in ("budget", "unit_price", "drive_unit_price") and value is not None:
+            if key in ("budget", "unit_price", "drive_unit_price", "amount") and value is not None:
                 yield f"{path}/{key}", value
             else:
                 yield from numbers_of(value, f"{path}/{key}")

@@ -235,6 +235,36 @@ def _rate(index: int, pool: PoolResult, way: str) -> Figure:
     )
 
 
+_HOP_FORMULAS = {
+    "link": (
+        (
+            "line rate × TCP payload of a frame (1448/1538 at MTU 1500, 8948/9038 at 9000) × 0.9 for the "
+            "file protocol × links, of which one flow uses one"
+        ),
+        "IEEE 802.3 framing, IEEE 802.1AX aggregation; protocol efficiency is a stated assumption",
+    ),
+    "pool": (
+        "reads and writes share the drives: 1 ÷ (share of reads ÷ read rate + share of writes ÷ write rate)",
+        "Arithmetic on the pool's own rates, which are behind its slots, buses and processor",
+    ),
+    "bus": (
+        (
+            "rate of the bus × links, shared by all pools of the box: a byte read costs one byte, a byte "
+            "written its copies and parity as well"
+        ),
+        "PCI Express, SATA, SAS, USB line rates less coding and packets",
+    ),
+    "processor": (
+        (
+            "ordinary cores of its class ÷ core-seconds per byte: 0.4 a GB for the protocol, 0.3 for parity "
+            "in writing, 0.2 for checksums, 0.4 for what is encrypted; a seat inside takes a core"
+        ),
+        "Stated assumptions until the box is measured",
+    ),
+}
+"""(formula, source) by what a hop is."""
+
+
 def _hop(index: int, hop: HopResult) -> Figure:
     def inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
         result = e.wiring.hops[index]
@@ -247,17 +277,11 @@ def _hop(index: int, hop: HopResult) -> Figure:
             yield Input(label="MTU", value=b.plan.wiring.mtu, unit="B")
             yield Input(label="File protocol", value=b.plan.wiring.protocol.upper(), unit="")
 
-    formula = (
-        "reads and writes share the drives: 1 ÷ (share of reads ÷ read rate + share of writes ÷ write rate)"
-        if hop.kind == "pool"
-        else "line rate × TCP payload of a frame (1448/1538 at MTU 1500, 8948/9038 at 9000) × 0.9 for "
-        "the file protocol × links, of which one flow uses one"
-    )
     return Figure(
         title=hop.name,
         unit="bytes_per_s",
-        formula=formula,
-        source="IEEE 802.3 framing, IEEE 802.1AX aggregation; protocol efficiency is a stated assumption",
+        formula=_HOP_FORMULAS[hop.kind][0],
+        source=_HOP_FORMULAS[hop.kind][1],
         read=lambda e: e.wiring.hops[index].capacity_bytes_per_s,
         inputs=inputs,
     )

@@ -10,6 +10,7 @@ from .brief import BriefResult
 from .bundle import Bundle
 from .document import Operation
 from .results import Result
+from .small_files import SmallFilesResult
 from .tiers import TiersResult
 from .wiring import WiringResult
 
@@ -57,3 +58,4 @@ class Figures:
     tiers: TiersResult
     bays: BaysResult
     wiring: WiringResult
+    small_files: tuple[SmallFilesResult, ...]

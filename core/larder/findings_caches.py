@@ -9,6 +9,7 @@ from .caches import Cache, CacheResult
 from .document import Operation
 from .finding import Evidence, Figures, Finding, Remedy
 
+HOLDING_MODES = ("write-back", "staging")
 ABSORBING_STEP_BYTES = 10**11
 """Flash comes in sizes; a proposed one is rounded up to a tenth of a TB."""
 
@@ -37,7 +38,7 @@ def _larger_drives(cache: Cache, wanted_bytes: int) -> Remedy:
 def unmirrored_write_cache(f: Figures) -> Iterator[Finding]:
     """Written and acknowledged, and on one flash drive only."""
     for cache, result, _ in _cached(f):
-        if cache.mode != "write-back" or cache.is_mirrored or not result.dirty_bytes_max:
+        if cache.mode not in HOLDING_MODES or cache.is_mirrored or not result.dirty_bytes_max:
             continue
         pairs = cache.drive_count + cache.drive_count % 2
         yield Finding(
@@ -47,7 +48,9 @@ def unmirrored_write_cache(f: Figures) -> Iterator[Finding]:
             stage="tiers",
             title=f"{cache.name}: a dead flash drive takes along what it has not passed on",
             evidence=(Evidence(label="At stake at most", value=result.dirty_bytes_max, unit="bytes"),),
-            why="A write-back cache says *written* before the pool has it; on one drive that is one copy.",
+            why="Until the next run what is new lies on this drive alone."
+            if cache.mode == "staging"
+            else "A write-back cache says *written* before the pool has it; on one drive that is one copy.",
             remedy=Remedy(
                 words=f"Mirror it on {max(pairs, 2)} drives",
                 patch=_set(cache, drive_count=max(pairs, 2), is_mirrored=True),
@@ -78,16 +81,23 @@ def write_back_without_power_protection(f: Figures) -> Iterator[Finding]:
 def cache_smaller_than_the_burst(f: Figures) -> Iterator[Finding]:
     """A day's footage fills it before the day is copied."""
     for cache, result, _ in _cached(f):
-        if cache.mode != "write-back" or result.absorbs_burst or result.seconds_to_full is None:
+        if cache.mode not in HOLDING_MODES or result.absorbs_burst or result.seconds_to_full is None:
             continue
+        is_staging = cache.mode == "staging"
         yield Finding(
             id="cache-smaller-than-the-burst-or-than-the-working-sets-knee",
             key=f"cache-smaller-than-the-burst-{cache.id}",
             severity="warn",
             stage="tiers",
-            title=f"{cache.name} is full before a day's footage is in",
+            title=f"{cache.name} is full before it is emptied"
+            if is_staging
+            else f"{cache.name} is full before a day's footage is in",
             evidence=(
-                Evidence(label="A shooting day brings", value=result.burst_bytes, unit="bytes"),
+                Evidence(
+                    label="Between two runs" if is_staging else "A shooting day brings",
+                    value=result.burst_bytes,
+                    unit="bytes",
+                ),
                 Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
             ),
             why="From then on the copy runs as slowly as the pool takes it.",

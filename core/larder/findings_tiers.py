@@ -9,7 +9,7 @@ from .bundle import Pool
 from .document import Operation
 from .finding import Evidence, Figures, Finding, Remedy
 from .layout import parse_layout
-from .tiers import PoolResult, pool_stage
+from .tiers import PoolResult, pool_stage, settings_of
 from .units import TB, TIB
 
 MOST_DRIVES_IN_A_POOL = 500
@@ -155,8 +155,8 @@ def _layered(f: Figures, pool: Pool, result: PoolResult) -> Remedy:
     layout = "layered1" if result.guaranteed_failures <= 1 else "layered2"
     if parse_layout(layout).takes(result.members):
         better = pool.model_copy(update={"layout": layout, "filesystem": "journal"})
-        share = f.bundle.house_rules.rebuild_share_percent
-        if not _wastes(f, pool_stage(better, result.streams, share)):
+        setting = settings_of(f.bundle, f.brief)[pool.id]
+        if not _wastes(f, pool_stage(better, result.streams, setting)):
             return Remedy(
                 words="Use layered parity, which takes mixed sizes", patch=(_set_layout(pool, layout),)
             )
@@ -203,9 +203,11 @@ def fewest_drives(f: Figures, pool: Pool, enough: Callable[[PoolResult], bool], 
         if layout.takes(count - pool.spares)
     ]
 
+    setting = settings_of(f.bundle, f.brief)[pool.id]
+
     def holds(count: int) -> bool:
         more = pool.model_copy(update={"drive_count": count})
-        return enough(pool_stage(more, streams, f.bundle.house_rules.rebuild_share_percent))
+        return enough(pool_stage(more, streams, setting))
 
     index = bisect_left(counts, x=True, key=holds)
     return counts[index] if index < len(counts) else None

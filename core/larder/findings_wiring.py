@@ -13,9 +13,9 @@ from .wiring import HopResult
 
 
 def hop_below_need(f: Figures) -> Iterator[Finding]:
-    """A hop carries less than is asked of it."""
+    """A link or pool carries less than is asked of it; buses and processors have findings of their own."""
     for hop in f.wiring.hops:
-        if hop.ratio is None or hop.ratio >= 1:
+        if hop.kind not in ("link", "pool") or hop.ratio is None or hop.ratio >= 1:
             continue
         way = {"read": " while playing", "write": " while writing", "both": ""}[hop.direction]
         yield Finding(

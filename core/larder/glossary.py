@@ -21,7 +21,7 @@ def bundle_schema() -> JsonSchema:
 
 
 def fields() -> dict[str, JsonSchema]:
-    """Every labelled field as ``Model.field`` with label, unit, step, min, max, above, choices, default."""
+    """Every labelled field as ``Model.field`` with label, type, unit, step, bounds, choices and default."""
     table: dict[str, JsonSchema] = {}
     models = bundle_schema()["$defs"] | _stock_models()
     for model, schema in models.items():
@@ -41,6 +41,7 @@ def _entry(field: JsonSchema) -> JsonSchema:
     number = _number_part(field)
     entry = {
         "label": field["title"],
+        "type": _type(field, number),
         "unit": field.get("unit", ""),
         "step": field.get("step", 1),
         "whole": number.get("type") == "integer",
@@ -53,6 +54,17 @@ def _entry(field: JsonSchema) -> JsonSchema:
         "default": field.get("default"),
     }
     return {key: value for key, value in entry.items() if value is not None and value is not False}
+
+
+def _type(field: JsonSchema, number: JsonSchema) -> str | None:
+    """``yesno``, ``date`` or ``text``; a number is the usual case and goes without saying."""
+    if field.get("type") == "boolean":
+        return "yesno"
+    options = [field, *field.get("anyOf", ())]
+    if any(option.get("format") == "date" for option in options):
+        return "date"
+    is_number = number.get("type") in ("integer", "number")
+    return "text" if not is_number and "enum" not in field else None
 
 
 def _number_part(field: JsonSchema) -> JsonSchema:

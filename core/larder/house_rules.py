@@ -83,6 +83,56 @@ class HouseRules(BaseModel):
         float,
         Field(title="Flash must last", ge=0, le=30, json_schema_extra={"unit": "years", "step": 0.5}),
     ] = 5.0
+    delivery_days_max: Annotated[
+        int,
+        Field(
+            title="Without a spare, delivery in", ge=0, le=365, json_schema_extra={"unit": "days", "step": 1}
+        ),
+    ] = 3
+    memory_gb_min: Annotated[
+        float,
+        Field(title="Memory of a box, at least", ge=0, le=4096, json_schema_extra={"unit": "GB", "step": 8}),
+    ] = 8.0
+    memory_gb_per_raw_tb: Annotated[
+        float,
+        Field(
+            title="Memory for each raw TB under checksums",
+            ge=0,
+            le=16,
+            json_schema_extra={"unit": "GB", "step": 0.05},
+        ),
+    ] = 0.25
+    memory_gain_percent_min: Annotated[
+        float,
+        Field(title="More memory must hit", ge=0, le=100, json_schema_extra={"unit": "% more", "step": 0.5}),
+    ] = 2.0
+    error_correction_from_tb: Annotated[
+        float,
+        Field(
+            title="Error-correcting memory from",
+            ge=0,
+            le=100_000,
+            json_schema_extra={"unit": "TB raw", "step": 10},
+        ),
+    ] = 100.0
+    thin_overcommit_max: Annotated[
+        float,
+        Field(
+            title="Thin volumes may promise",
+            ge=1,
+            le=100,
+            json_schema_extra={"unit": "× plannable", "step": 0.1},
+        ),
+    ] = 1.0
+    free_bay_years: Annotated[
+        float,
+        Field(
+            title="A bay is free when it fills within",
+            ge=0,
+            le=20,
+            json_schema_extra={"unit": "years", "step": 0.5},
+        ),
+    ] = 3.0
 
 
 RULE_REASONS: dict[str, str] = {
@@ -102,4 +152,11 @@ RULE_REASONS: dict[str, str] = {
     "mixed_sizes_waste_percent_max": "A tenth left idle is about the price of one drive in ten.",
     "popularity_exponent": "While a film is cut a fifth of the clips take most of the plays.",
     "flash_service_years_min": "Flash should not wear out before the drives beside it are replaced.",
+    "delivery_days_max": "Over a weekend one waits for a drive; longer the pool hangs by what is left.",
+    "memory_gb_min": "What a file server of these years wants for itself and its shares.",
+    "memory_gb_per_raw_tb": "Checksums and block lists of a copy-on-write pool want to stay in memory.",
+    "memory_gain_percent_min": "Below two hits in a hundred more, nobody feels the money.",
+    "error_correction_from_tb": "The more is kept for ever, the likelier one flipped bit is written down.",
+    "thin_overcommit_max": "What is promised beyond what there is runs out for everyone at once.",
+    "free_bay_years": "Adding a drive to a free bay takes minutes, a further box weeks and its price.",
 }

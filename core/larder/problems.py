@@ -58,7 +58,7 @@ def _refusal(fault: Any, document: Any, prefix: str) -> Refused:
         # A field's own parser names no path; a rule across fields names the field it is about.
         whole = "/" in cause.field
         across = isinstance(fault["input"], dict)
-        field = cause.field if whole else "/".join([*path, cause.field] if across else path)
+        field = "/".join([*path, cause.field]) if across else cause.field if whole else "/".join(path)
         return Refused(prefix + field, cause.value, cause.accepted)
     accepted = _PHRASES.get(fault["type"], fault["msg"]).format(**fault.get("ctx", {}))
     value = None if fault["type"] == "missing" else fault["input"]

@@ -9,11 +9,12 @@ from .brief import BriefResult
 from .bundle import Plan
 from .house_rules import TIGHT_RATIO, HouseRules
 from .results import Result
+from .small_files import SmallFilesResult
 from .tiers import PoolResult, TiersResult
 from .wiring import WiringResult
 
 Verdict = Literal["enough", "tight", "short"]
-Measure = Literal["bytes_per_s", "bytes", "drives", "money"]
+Measure = Literal["bytes_per_s", "files_per_s", "bytes", "drives", "money"]
 
 
 class Scale(Result):
@@ -67,7 +68,11 @@ def verdict_of(ratio: float | None, rules: HouseRules) -> Verdict:
 def money_of(plan: Plan, currency: str, tiers: TiersResult) -> MoneyResult:
     """The sum of the typed prices: drives of each pool, then everything else."""
     lines = [
-        MoneyLine(name=f"{pool.name}: drives", count=len(pool.drives_bytes), amount=result.drives_price)
+        MoneyLine(
+            name=f"{pool.name}: drives",
+            count=len(pool.drives_bytes) + pool.cold_spares,
+            amount=result.drives_price,
+        )
         for pool, result in zip(plan.pools, tiers.pools, strict=True)
     ]
     lines += [
@@ -75,6 +80,11 @@ def money_of(plan: Plan, currency: str, tiers: TiersResult) -> MoneyResult:
         for cache in plan.caches
         for pool in tiers.pools
         if pool.cache is not None and pool.id == cache.pool_id
+    ]
+    lines += [
+        MoneyLine(name=box.name, count=1, amount=result.price)
+        for box, result in zip(plan.boxes, tiers.enclosures, strict=True)
+        if box.model_id or result.price is not None
     ]
     lines += [
         MoneyLine(
@@ -101,18 +111,31 @@ def scales_of(
     brief: BriefResult,
     tiers: TiersResult,
     wiring: WiringResult,
+    small_files: tuple[SmallFilesResult, ...],
     money: MoneyResult,
 ) -> Scales:
     """The four scales of a plan."""
     return Scales(
-        speed=_speed(wiring, rules),
+        speed=_speed(wiring, small_files, rules),
         space=_space(brief, tiers, rules),
         safety=_safety(tiers.pools, rules),
         money=_money(plan, money, rules),
     )
 
 
-def _speed(wiring: WiringResult, rules: HouseRules) -> Scale:
+def _speed(wiring: WiringResult, small_files: tuple[SmallFilesResult, ...], rules: HouseRules) -> Scale:
+    """The smallest ratio of all hops, or of the files a second that somebody gets, where those are fewer."""
+    files = min(small_files, key=lambda s: s.ratio, default=None)
+    if files is not None and (wiring.ratio is None or files.ratio < wiring.ratio):
+        joint = files.because == "the drives' operations"
+        return Scale(
+            verdict=verdict_of(files.ratio, rules),
+            measure="files_per_s",
+            have=files.joint_given_files_per_s if joint else files.given_files_per_s,
+            need=files.joint_asked_files_per_s if joint else files.asked_files_per_s,
+            ratio=files.ratio,
+            because=f"{files.seat_name} on {files.pool_name}: {files.because}",
+        )
     limit = next((h for h in wiring.hops if h.id == wiring.limiting_hop_id), None)
     return Scale(
         verdict=verdict_of(wiring.ratio, rules),

@@ -8,8 +8,6 @@ size if one likes the worth, ``main`` or ``backup``, and the day it was last rea
 
 from __future__ import annotations
 
-import csv
-import io
 import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
@@ -17,13 +15,12 @@ from typing import Any, get_args
 
 from pydantic import ValidationError
 
+from .csv_table import read_table, unquoted, write_table, yes_or_no
 from .errors import Refused
 from .problems import refusals
 from .stock_item import Holding, StockItem, Worth
 from .units import parse_size
 
-LARGEST_CSV_BYTES = 5_000_000
-MOST_ROWS = 20_000
 COLUMNS = (
     "label", "kind", "medium", "class", "size", "used", "interface", "recording", "serial", "place", "box",
     "ports", "bays", "holder", "handed", "encrypted", "bought", "warranty", "tested", "hours", "sectors",
@@ -55,8 +52,6 @@ MATERIALS_ACCEPTED = (
     + ", main or backup, and the day it was last read back as 2026-05-01"
 )  # fmt: skip
 _ISO_DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
-_YES, _NO = ("yes", "true", "1"), ("no", "false", "0", "")
 
 
 @dataclass(frozen=True)
@@ -82,27 +77,9 @@ def read_stock_csv(raw: bytes, taken_serials: Iterable[str] = (), boxes: Iterabl
     Raises :class:`Refused` where the file as a whole cannot be read: too large, not UTF-8, no header,
     unknown columns, another delimiter than comma, semicolon or tab.
     """
-    if len(raw) > LARGEST_CSV_BYTES:
-        raise Refused("inventory", f"{len(raw)} bytes", f"at most {LARGEST_CSV_BYTES} bytes")
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise Refused("inventory", "bytes that are no UTF-8", "CSV text in UTF-8") from None
-    lines = text.splitlines()
-    header = lines[0] if lines else ""
-    delimiter = max(",;\t", key=header.count)
-    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
-    try:
-        rows = [(reader.line_num, row) for row in reader]
-    except csv.Error as error:
-        raise Refused("inventory", f"line {reader.line_num}: {error}", "CSV with paired quotes") from None
-    if not rows:
-        raise Refused("inventory", "an empty file", "a header row: " + ",".join(COLUMNS))
-    names = [name.strip().lower() for name in rows[0][1]]
+    names, rows = read_table(raw, "inventory", ",".join(COLUMNS))
     _check_header(names)
-    if len(rows) > MOST_ROWS:
-        raise Refused("inventory", f"{len(rows)} rows", f"at most {MOST_ROWS} rows")
-    return _inventory(names, rows[1:], set(taken_serials), set(boxes))
+    return _inventory(names, rows, set(taken_serials), set(boxes))
 
 
 def _check_header(names: list[str]) -> None:
@@ -147,7 +124,7 @@ def _item(position: int, row: dict[str, str], serials: set[str], boxes: set[str]
     fields: dict[str, Any] = {"id": f"row-{position}", "label": f"Row {position}"}
     for column, cell in row.items():
         if cell:
-            fields[_FIELDS.get(column, column)] = _value(column, _unquoted(cell))
+            fields[_FIELDS.get(column, column)] = _value(column, unquoted(cell))
     if fields.get("kind") == "box":
         fields.setdefault("size_bytes", 0)
     serial = str(fields.get("serial", ""))
@@ -175,9 +152,7 @@ def _value(column: str, cell: str) -> Any:
     if column in _DATES and not _ISO_DATE.fullmatch(cell):
         raise Refused(column, cell, "a date as 2024-04-03 (year, month, day)")
     if column == "encrypted":
-        if cell.lower() not in (*_YES, *_NO):
-            raise Refused(column, cell, "yes or no")
-        return cell.lower() in _YES
+        return yes_or_no(column, cell)
     if column == "materials":
         return list(_holdings(cell))
     return cell.lower() if column in _WORDS else cell
@@ -213,13 +188,8 @@ def _said(words: str) -> dict[str, str]:
 
 
 def write_stock_csv(items: Iterable[StockItem]) -> str:
-    """The inventory as CSV. A cell that a spreadsheet would take for a formula gets an apostrophe."""
-    out = io.StringIO(newline="")
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(COLUMNS)
-    for item in items:
-        writer.writerow([_quoted(_cell(item, column)) for column in COLUMNS])
-    return out.getvalue()
+    """The inventory as CSV, safe for spreadsheets."""
+    return write_table(COLUMNS, ([_cell(item, column) for column in COLUMNS] for item in items))
 
 
 def _cell(item: StockItem, column: str) -> str:
@@ -240,11 +210,3 @@ def _material_cell(holding: Holding) -> str:
     role = "" if holding.role == "unsaid" else holding.role
     read = holding.read_back_on.isoformat() if holding.read_back_on else ""
     return " ".join(word for word in (f"{name}={holding.bytes}B", holding.worth, role, read) if word)
-
-
-def _quoted(cell: str) -> str:
-    return "'" + cell if cell.startswith(_FORMULA) else cell
-
-
-def _unquoted(cell: str) -> str:
-    return cell[1:] if cell[:1] == "'" and cell[1:].startswith(_FORMULA) else cell

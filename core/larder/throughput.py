@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from .device import DriveKind, interleaving_efficiency
+from .device import DriveKind, drive_operations_per_s, interleaving_efficiency
 from .errors import Refused
 from .layout import Family, Layout
 
@@ -34,6 +34,10 @@ class Range:
 
     def times(self, factor: float) -> Range:
         return Range(self.middle * factor, self.low * factor, self.high * factor)
+
+    def at_most(self, limit: float) -> Range:
+        """The range behind something that carries no more than ``limit``."""
+        return Range(min(self.middle, limit), min(self.low, limit), min(self.high, limit))
 
 
 @dataclass(frozen=True)
@@ -102,6 +106,39 @@ def write_drives(layout: Layout, members: int) -> int:
         case Family.STRIPED_MIRROR:
             return layout.mirror_groups(members)
     return members - layout.groups * layout.parity
+
+
+def written_per_byte(layout: Layout, members: int) -> float:
+    """Bytes that all drives together write for one byte of data, in full stripes."""
+    match layout.family:
+        case Family.SPAN | Family.STRIPE:
+            return 1.0
+        case Family.MIRROR:
+            return float(members)
+        case Family.STRIPED_MIRROR:
+            return float(layout.copies)
+        case Family.FILEWISE:
+            return 1.0 + layout.parity
+    return members / (members - layout.groups * layout.parity)
+
+
+def small_reads_per_s(layout: Layout, members: int, kind: DriveKind) -> float:
+    """Random reads a second of the whole set."""
+    alone = layout.family is Family.COPY_ON_WRITE
+    return drive_operations_per_s(kind) * (1 if alone else members)
+
+
+def small_writes_per_s(layout: Layout, members: int, kind: DriveKind) -> float:
+    """Random writes a second: each costs a mirror its copies, parity 4, 6 or 8 operations."""
+    each = drive_operations_per_s(kind)
+    match layout.family:
+        case Family.SPAN | Family.STRIPE:
+            return each * members
+        case Family.COPY_ON_WRITE | Family.MIRROR:
+            return each
+        case Family.STRIPED_MIRROR:
+            return each * members / layout.copies
+    return each * members / SMALL_WRITE_OPERATIONS[layout.parity]
 
 
 def _write_range(layout: Layout, members: int, member_bytes_per_s: float) -> Range:

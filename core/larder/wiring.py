@@ -2,17 +2,21 @@
 
 A hop that serves one seat is held against that seat's full demand; a shared hop against the chosen
 percentile of the joint load, in each direction. The pool is the last hop: it reads and writes with the
-same drives, so its capacity is the harmonic mean of both rates, weighted by the load's mix.
+same drives, so its capacity is the harmonic mean of both rates, weighted by the load's mix. Before it come
+what its box makes all drives pass, a bus or cable, and the processor.
 """
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
 from .brief import BriefResult
 from .bundle import WireHop, Wiring
 from .path import ethernet_link_bytes_per_s
+from .pool_setting import SharedHop
 from .results import Result
 from .tiers import PoolResult, TiersResult
 
@@ -20,12 +24,16 @@ Direction = Literal["read", "write", "both"]
 
 
 class HopResult(Result):
-    """One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked."""
+    """One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
+
+    ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none.
+    """
 
     id: str
     name: str
-    kind: Literal["link", "pool"]
+    kind: Literal["link", "pool", "bus", "processor"]
     serves: Literal["seat", "all"]
+    pool_ids: tuple[str, ...] = ()
     link_bytes_per_s: float
     links: int
     capacity_bytes_per_s: float
@@ -46,10 +54,14 @@ class WiringResult(Result):
 
 
 @lru_cache(maxsize=256)
-def wiring_stage(wiring: Wiring, brief: BriefResult, tiers: TiersResult) -> WiringResult:
+def wiring_stage(
+    wiring: Wiring, brief: BriefResult, tiers: TiersResult, shared: tuple[SharedHop, ...] = ()
+) -> WiringResult:
     """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
     hops = tuple(_link(hop, wiring, brief) for hop in wiring.hops)
-    hops += tuple(_pool(pool, brief, tiers) for pool in tiers.pools)
+    pools = {pool.id: _pool(pool, brief, tiers) for pool in tiers.pools}
+    hops += tuple(_shared(hop, pools) for hop in shared)
+    hops += tuple(each.hop for each in pools.values())
     asked = [hop for hop in hops if hop.ratio is not None]
     limit = min(asked, key=lambda hop: hop.ratio or 0.0, default=None)
     return WiringResult(
@@ -102,7 +114,42 @@ def _less(capacity_a: float, required_a: float, capacity_b: float, required_b: f
     return capacity_a * required_b < capacity_b * required_a
 
 
-def _pool(pool: PoolResult, brief: BriefResult, tiers: TiersResult) -> HopResult:
+@dataclass(frozen=True)
+class _PoolLoad:
+    """A pool as a hop, and the part of its load that is reading."""
+
+    hop: HopResult
+    reads: float
+
+
+def _shared(hop: SharedHop, pools: Mapping[str, _PoolLoad]) -> HopResult:
+    """What several pools pass together: the load scaled until the bus or the cores are used up."""
+    used = required = 0.0
+    for pool_id, read_cost, write_cost in hop.costs:
+        load = pools[pool_id]
+        asked = load.hop.required_bytes_per_s
+        used += asked * (load.reads * read_cost + (1 - load.reads) * write_cost)
+        required += asked
+    # Without any load it is said what it carries of reading alone.
+    capacity = hop.capacity / (used / required if required > 0 else max(cost[1] for cost in hop.costs))
+    who = ", ".join(pools[pool_id].hop.name for pool_id, _, _ in hop.costs)
+    return HopResult(
+        id=hop.id,
+        name=hop.name,
+        kind="bus" if hop.kind == "bus" else "processor",
+        serves="all",
+        pool_ids=tuple(pool_id for pool_id, _, _ in hop.costs),
+        link_bytes_per_s=capacity,
+        links=1,
+        capacity_bytes_per_s=capacity,
+        required_bytes_per_s=required,
+        ratio=capacity / required if required > 0 else None,
+        direction="both",
+        because=who if required > 0 else "nothing asked of it",
+    )
+
+
+def _pool(pool: PoolResult, brief: BriefResult, tiers: TiersResult) -> _PoolLoad:
     """A pool against its tier's load, which the pools of one tier share by their plannable bytes."""
     archive = brief.archive.mean_bytes_per_s
     mean_read, mean_write = brief.read.mean_bytes_per_s, brief.write.mean_bytes_per_s
@@ -121,11 +168,12 @@ def _pool(pool: PoolResult, brief: BriefResult, tiers: TiersResult) -> HopResult
     read, write = pool.read.middle_bytes_per_s, pool.write.middle_bytes_per_s
     capacity = 1 / (reads / read + (1 - reads) / write)
     required = load.sized_bytes_per_s * part
-    return HopResult(
+    hop = HopResult(
         id=pool.id,
         name=pool.name,
         kind="pool",
         serves="all",
+        pool_ids=(pool.id,),
         link_bytes_per_s=capacity,
         links=1,
         capacity_bytes_per_s=capacity,
@@ -134,3 +182,4 @@ def _pool(pool: PoolResult, brief: BriefResult, tiers: TiersResult) -> HopResult
         direction="both",
         because=who if required > 0 else "nothing asked of it",
     )
+    return _PoolLoad(hop, reads)

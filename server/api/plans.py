@@ -17,7 +17,7 @@ from pydantic import BaseModel, Field
 from accounts.models import Role
 from accounts.scope import Scope, scope_of
 from larder.bundle import Bundle
-from larder.compare import LayoutRow, compare_layouts
+from larder.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
 from larder.document import MOST_OPERATIONS, Operation, apply_patch
 from larder.errors import Refused
 from larder.evaluation import Evaluation, evaluate
@@ -115,8 +115,8 @@ class AskWhy(Ask):
     figure_id: Annotated[str, Field(max_length=100)]
 
 
-class AskLayouts(Ask):
-    """A question about one pool's layouts."""
+class AskPool(Ask):
+    """A question about one pool: its layouts, or other drives in it."""
 
     pool_id: Annotated[str, Field(max_length=40)]
 
@@ -239,7 +239,7 @@ def get_head(request: HttpRequest, studio: str, plan_id: UUID) -> HeadOut:
     return HeadOut(head=actions.plan_in(scope_of(request, studio), plan_id).head)
 
 
-def _asked(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Bundle:
+def asked_bundle(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Bundle:
     """The bundle a question is about: the base revision with the patch on it."""
     plan: Plan = actions.plan_in(scope_of(request, studio), plan_id)
     document = actions.document_of(actions.revision_in(plan, body.base))
@@ -249,21 +249,27 @@ def _asked(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Bundl
 @router.post(f"{PLAN}/evaluate", response={200: Answer, **_READ_ERRORS}, operation_id="evaluate_plan")
 def evaluate_plan(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Answer:
     """Ask without saving what the verdict would be with this patch."""
-    return Answer(seq=body.seq, evaluation=evaluate(_asked(request, studio, plan_id, body)))
+    return Answer(seq=body.seq, evaluation=evaluate(asked_bundle(request, studio, plan_id, body)))
 
 
 @router.post(f"{PLAN}/explain", response={200: Explanation, **_READ_ERRORS}, operation_id="explain_figure")
 def explain_figure(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhy) -> Explanation:
     """The working of one figure of what was asked."""
-    return explain(_asked(request, studio, plan_id, body), body.figure_id)
+    return explain(asked_bundle(request, studio, plan_id, body), body.figure_id)
 
 
 @router.post(
     f"{PLAN}/compare", response={200: list[LayoutRow], **_READ_ERRORS}, operation_id="compare_layouts"
 )
-def compare(request: HttpRequest, studio: str, plan_id: UUID, body: AskLayouts) -> list[LayoutRow]:
+def compare(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[LayoutRow]:
     """Every layout for the drives of one pool of what was asked."""
-    return list(compare_layouts(_asked(request, studio, plan_id, body), body.pool_id))
+    return list(compare_layouts(asked_bundle(request, studio, plan_id, body), body.pool_id))
+
+
+@router.post(f"{PLAN}/swap", response={200: list[DriveRow], **_READ_ERRORS}, operation_id="compare_drives")
+def swap(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[DriveRow]:
+    """Every class of drive of the catalogue in one pool of what was asked."""
+    return list(compare_drives(asked_bundle(request, studio, plan_id, body), body.pool_id))
 
 
 @router.get(

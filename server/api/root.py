@@ -6,6 +6,7 @@ from ninja import NinjaAPI
 from ninja.security import django_auth
 
 from . import envelope
+from .catalogue import router as catalogue
 from .plans import router as plans
 from .sessions import router as sessions
 from .stock import router as stock
@@ -21,4 +22,5 @@ api = NinjaAPI(
 envelope.install(api)
 api.add_router("", sessions)
 api.add_router("", plans)
+api.add_router("", catalogue)
 api.add_router("", stock)

@@ -15,13 +15,14 @@ from pydantic import BaseModel, Field, StringConstraints
 from accounts.models import Role
 from accounts.scope import Scope, scope_of
 from larder.bundle import StockFacts
+from larder.csv_table import LARGEST_CSV_BYTES
 from larder.drive_report import LARGEST_REPORT_BYTES
 from larder.errors import Refused
 from larder.house_rules import HouseRules
 from larder.manifest import LARGEST_MANIFEST_BYTES
 from larder.reading import bundle_from
 from larder.stock import StockItem, StockResult, stock_stage
-from larder.stock_csv import LARGEST_CSV_BYTES, write_stock_csv
+from larder.stock_csv import write_stock_csv
 from larder.stock_item import ports_checked
 from larder.today import stock_facts, today_bundle
 from plans import actions as plans

@@ -27,6 +27,8 @@ FLAGS = [
     "--disable-sync",
 ]
 FLUSH_ATTEMPTS = 5
+ONE_BOX = "Tern & Tide, one box"
+"""The plan that most tests open."""
 PATIENCE_MS = 30_000
 """How long a gesture or an expectation may take on a busy machine before it counts as not happening."""
 expect.set_options(timeout=PATIENCE_MS)
@@ -98,9 +100,9 @@ class BrowserCase(StaticLiveServerTestCase):
         page.get_by_role("heading", name="Plans").wait_for()
         return page
 
-    def open_plan(self, page: Page | None = None, name: str = "Tern & Tide", stage: str = "Tiers") -> Page:
+    def open_plan(self, page: Page | None = None, name: str = ONE_BOX, stage: str = "Tiers") -> Page:
         page = page or self.page
-        page.get_by_role("link", name=name).click()
+        page.get_by_role("link", name=name, exact=True).click()
         page.get_by_role("link", name=stage).click()
         page.get_by_test_id("scale-speed").wait_for()
         return page

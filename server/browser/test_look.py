@@ -11,7 +11,7 @@ from django.conf import settings
 from django.test import SimpleTestCase
 
 from accounts.models import Role
-from browser.page import AXE, BrowserCase
+from browser.page import AXE, ONE_BOX, BrowserCase
 
 sys.path.insert(0, str(Path(settings.ROOT, "tools")))
 from colour import DEFICIENCIES, contrast, difference, linear_rgb, seen_with
@@ -33,7 +33,7 @@ class Accessibility(BrowserCase):
         page.get_by_role("button", name="Sign in").wait_for()
         self.scan(page, f"sign in, {scheme}")
         page = self.somebody(Role.OWNER, scheme=scheme, width=width)
-        page.get_by_role("link", name="Tern & Tide").wait_for()
+        page.get_by_role("link", name=ONE_BOX, exact=True).wait_for()
         self.scan(page, f"plans, {scheme}")
         page.get_by_role("link", name="Stock").click()
         page.get_by_label("Type what lies there").fill("6x 8TB hdd smr 2019 loft 40%")
@@ -43,7 +43,7 @@ class Accessibility(BrowserCase):
         self.scan(page, f"stock, {scheme}")
         page.get_by_role("link", name="Plans").click()
         self.open_plan(page)
-        for stage in ("Brief", "Wiring", "Tiers"):
+        for stage in ("Brief", "Wiring", "House rules", "Catalogue", "Tiers"):
             page.get_by_role("link", name=stage).click()
             self.scan(page, f"{stage}, {scheme}")
         self.spin("Drives", page).fill("3")

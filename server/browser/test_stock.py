@@ -5,7 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import Locator, expect
 
 from accounts.models import Role
-from browser.page import BrowserCase
+from browser.page import ONE_BOX, BrowserCase
 from stock.models import Device
 
 CSV = b"label,size,used,place,bought,materials\nBag 1,4TB,3TB,Loft,2017-01-01,Gannets=3TB\nBag 2,4TB,3TB,Loft,2025-01-01,Terns=1TB\n"
@@ -107,7 +107,7 @@ class TakingStock(BrowserCase):
         self.page.get_by_role("button", name="Add these 4").click()
         expect(self.page.get_by_role("heading", name="Rescue first")).to_be_visible()
         self.page.get_by_role("link", name="Plans").click()
-        self.page.get_by_role("link", name="Tern & Tide").click()
+        self.page.get_by_role("link", name=ONE_BOX, exact=True).click()
         self.page.get_by_role("link", name="Brief").click()
         self.page.get_by_role("button", name="Take the stock’s figures").click()
         expect(self.page.get_by_label("Kept today")).to_have_value("5")

@@ -19,6 +19,7 @@ from accounts.permission import needs
 from accounts.scope import NotHere, Scope
 from larder.bundle import SCHEMA_VERSION, Bundle
 from larder.document import Clash, Document, Operation, apply_patch, diff, merge
+from larder.generic_catalogue import generic_catalogue
 from larder.reading import bundle_from, read_bundle
 
 from .models import AuditEntry, Kind, Plan, Revision
@@ -227,12 +228,16 @@ def bring_back(scope: Scope, plan_id: UUID) -> Plan:
 
 
 def starter_bundle(name: str, today: date) -> Bundle:
-    """The smallest honest plan: two drives in a mirror, nobody on them yet, three years ahead."""
+    """The smallest honest plan: two drives in a mirror, nobody on them yet, three years ahead.
+
+    The generic classes of drives and boxes are at hand.
+    """
     horizon = today.replace(year=today.year + 3, day=min(today.day, 28))
     return bundle_from(
         {
             "schema": SCHEMA_VERSION,
             "as_of": today.isoformat(),
+            "catalogue": generic_catalogue().model_dump(mode="json"),
             "plan": {
                 "name": name,
                 "brief": {"budget": "2000.00", "horizon_date": horizon.isoformat()},

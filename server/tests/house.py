@@ -31,7 +31,7 @@ class House:
         self.studio = Studio.objects.create(slug=slug, name=slug.replace("-", " ").title())
         prefix = "" if slug == "slipway-house" else f"{slug}-"
         self.people = {role: person(f"{prefix}{role.value}", self.studio, role) for role in Role}
-        self.tern = self.plan("tern-and-tide")
+        self.tern = self.plan("one-box")
         self.halyard = self.plan("halyard-street")
 
     def plan(self, name: str) -> Plan:

@@ -57,7 +57,7 @@ class Asking(PlanCase):
     def test_the_list_shows_verdicts_with_a_constant_number_of_queries(self) -> None:
         with self.assertNumQueries(4):  # session, person, membership, heads
             rows = self.client_.get("/plans").json()
-        self.assertEqual({r["name"]: r["speed"] for r in rows}["Tern & Tide"], "short")
+        self.assertEqual({r["name"]: r["speed"] for r in rows}["Tern & Tide, one box"], "short")
         for _ in range(3):
             self.house.plan("halyard-street")
         with self.assertNumQueries(4):
@@ -160,7 +160,7 @@ class Files(PlanCase):
     def test_a_downloaded_plan_imported_again_gives_the_same_figures(self) -> None:
         self.client_.save(1, DRIVES, 11)
         file = self.client_.get(f"{self.tern}/bundle")
-        self.assertIn("tern-tide-r2.json", file["Content-Disposition"])
+        self.assertIn("tern-tide-one-box-r2.json", file["Content-Disposition"])
         again = self.upload("/plans/import", file.content).json()
         original = self.client_.get(self.tern).json()
         self.assertNotEqual(again["id"], original["id"])

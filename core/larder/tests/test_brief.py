@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
 from larder.brief import BriefResult, brief_stage
-from larder.bundle import Brief, Bundle, Catalogue
+from larder.bundle import Brief, Bundle
 from larder.errors import Refused
 from larder.evaluation import evaluate
 from larder.formats import ClassFormat, Format, StillsFormat, audio_bytes_per_s, rates_of
@@ -41,7 +41,7 @@ def brief(**fields: Any) -> Brief:
 
 
 def judged(rules: HouseRules = NO_COMMON, **fields: Any) -> BriefResult:
-    return brief_stage(brief(**fields), Catalogue(formats=FORMATS), rules, AS_OF)
+    return brief_stage(brief(**fields), FORMATS, rules, AS_OF)
 
 
 class Seats(unittest.TestCase):
@@ -175,7 +175,7 @@ class Calendar(unittest.TestCase):
         self.assertEqual(result.calendar.busiest_week_bytes, footage_bytes / 10)
         self.assertEqual(result.ingest.bytes_per_day, 2 * 3600 * 3 * 40 * MB)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.lists(productions, max_size=4, unique_by=lambda p: p["id"]))
     def test_need_and_working_set_equal_a_count_day_by_day(self, some: list[dict[str, Any]]) -> None:
         fields = {
@@ -284,7 +284,7 @@ class Remote(unittest.TestCase):
 
     def test_a_faster_office_network_never_helps(self) -> None:
         slow, quick = (
-            changed(demo("tern-and-tide"), plan__wiring__hops__SEAT_PORT__speed=speed)
+            changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__speed=speed)
             for speed in ("1GbE", "25GbE")
         )
         self.assertEqual(evaluate(slow).brief.remote, evaluate(quick).brief.remote)
@@ -305,16 +305,16 @@ class BriefFindings(unittest.TestCase):
     """Each raised by a minimal change of the demo, with its evidence, and cleared by its remedy."""
 
     def test_decode_bound_playback(self) -> None:
-        base = changed(demo("tern-and-tide"), plan__brief__seats__edit__decoded_streams_max=2)
+        base = changed(demo("one-box"), plan__brief__seats__edit__decoded_streams_max=2)
         self.assertNotIn("decode-bound-playback", ids(evaluate(base)))
         evidence = cleared(self, changed(base, plan__brief__seats__edit__angles=4), "decode-bound-playback")
         self.assertEqual(evidence, {"Streams it is to play": 4, "Streams it can decode": 2})
 
     def test_both_schools_of_where_projects_live(self) -> None:
-        shared = changed(demo("tern-and-tide"), plan__brief__projects_live="on the share")
+        shared = changed(demo("one-box"), plan__brief__projects_live="on the share")
         cleared(self, shared, "projects-catalogues-on-the-share")
         own = changed(
-            demo("tern-and-tide"),
+            demo("one-box"),
             plan__brief__projects_live="on each workstation",
             plan__brief__projects_copied=False,
         )
@@ -322,7 +322,7 @@ class BriefFindings(unittest.TestCase):
 
     def test_remote_line_too_slow_for_the_format(self) -> None:
         seat = Remote().seat(way="files", format_id="mezzanine-220")
-        document = demo("tern-and-tide").document()
+        document = demo("one-box").document()
         document["plan"]["brief"]["seats"].append(seat)
         document["plan"]["brief"]["limits"]["line"]["up_bytes_per_s"] = 5 * MB
         evidence = cleared(self, Bundle.model_validate(document), "remote-line-too-slow-for-the-format")

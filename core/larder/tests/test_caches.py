@@ -20,7 +20,7 @@ SAFE = {"is_mirrored": True, "keeps_power": True, "drive_count": 2}
 
 def cached(**fields: Any) -> Bundle:
     """The demo with a flash cache before its pool."""
-    document = demo("tern-and-tide").document()
+    document = demo("one-box").document()
     document["plan"]["caches"] = [
         {
             "id": "flash", "name": "Flash cache", "pool_id": "main", "drive_count": 2, "drive_bytes": 2 * TB,
@@ -50,7 +50,7 @@ class Rates(unittest.TestCase):
         self.assertGreaterEqual(cached_read(pool, rate, hit).middle, pool.middle * (1 - 1e-9))
 
     def test_more_flash_hits_more_and_reads_faster(self) -> None:
-        before = evaluate(demo("tern-and-tide")).tiers.pools[0].read.middle_bytes_per_s
+        before = evaluate(demo("one-box")).tiers.pools[0].read.middle_bytes_per_s
         for size in (1, 2, 4, 8):
             bundle = cached(drive_bytes=size * TB)
             read = evaluate(bundle).tiers.pools[0].read.middle_bytes_per_s
@@ -59,7 +59,7 @@ class Rates(unittest.TestCase):
             before = read
 
     def test_read_caches_leave_writes_alone_and_cost_what_they_cost(self) -> None:
-        plain, bundle = evaluate(demo("tern-and-tide")), cached()
+        plain, bundle = evaluate(demo("one-box")), cached()
         answer = evaluate(bundle)
         self.assertEqual(answer.tiers.pools[0].write, plain.tiers.pools[0].write)
         self.assertEqual(answer.money.spent - plain.money.spent, 240)
@@ -142,3 +142,42 @@ class CacheFindings(unittest.TestCase):
         document = cached().document()
         document["plan"]["pools"][0]["drive_kind"] = "ssd"
         cleared(self, bundle_from(document), "flash-cache-on-flash")
+
+
+class Staging(unittest.TestCase):
+    """A staging drive holds what is written between two runs, and that is at stake until the next."""
+
+    def staged(self, **fields: Any) -> Bundle:
+        return cached(mode="staging", drive_bytes=8 * TB, **fields)
+
+    def test_what_lies_on_it_is_what_is_written_between_runs(self) -> None:
+        bundle = self.staged(emptied_every_hours=12)
+        told_of, a_day = told(bundle), evaluate(bundle).brief.write_bytes_per_day
+        self.assertAlmostEqual(told_of.burst_bytes, a_day / 2, delta=1)
+        self.assertAlmostEqual(told_of.unprotected_bytes_mean, a_day / 4, delta=1)
+        self.assertEqual((told_of.hit_ratio, told_of.curve, told_of.absorbs_burst), (0, (), True))
+        pool_write = evaluate(demo("one-box")).tiers.pools[0].write.middle_bytes_per_s
+        self.assertAlmostEqual(told_of.seconds_to_empty or 0, a_day / 2 / pool_write, delta=1)
+
+    @given(st.integers(1, 100))
+    def test_more_runs_leave_less_at_stake(self, hours: int) -> None:
+        rare, often = (told(self.staged(emptied_every_hours=h)) for h in (hours + 1, hours))
+        self.assertLessEqual(often.dirty_bytes_max, rare.dirty_bytes_max)
+        self.assertLessEqual(rare.dirty_bytes_max, rare.usable_bytes)
+
+    def test_whole_file_parity_writes_at_the_staging_drives_rate(self) -> None:
+        document = self.staged().document()
+        document["plan"]["pools"][0]["layout"] = "filewise2"
+        with_it = evaluate(bundle_from(document)).tiers.pools[0].write
+        document["plan"]["caches"] = []
+        without = evaluate(bundle_from(document)).tiers.pools[0].write
+        self.assertEqual(with_it.middle_bytes_per_s, 3e9)
+        self.assertLess(without.middle_bytes_per_s, 240e6 / 2)
+
+    def test_its_findings_say_staging_and_clear(self) -> None:
+        name = "unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake"
+        evidence = cleared(self, self.staged(), name)
+        self.assertEqual(evidence["At stake at most"], told(self.staged()).dirty_bytes_max)
+        late = self.staged(is_mirrored=True, emptied_every_hours=700)
+        name = "cache-smaller-than-the-burst-or-than-the-working-sets-knee"
+        self.assertEqual(cleared(self, late, name)["It holds"], 8 * TB)

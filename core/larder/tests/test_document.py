@@ -12,7 +12,7 @@ from larder.document import Operation, apply_patch, diff, merge
 from larder.errors import Refused
 from larder.reading import read_bundle
 
-DEMO = Path(__file__).resolve().parents[3] / "demo" / "tern-and-tide.json"
+DEMO = Path(__file__).resolve().parents[3] / "demo" / "one-box.json"
 BASE = read_bundle(DEMO.read_bytes()).document()
 PATHS = (
     "plan/pools/main/drive_count", "plan/pools/main/layout", "plan/brief/budget", "plan/name",

@@ -36,7 +36,7 @@ def ids(evaluation: Evaluation) -> set[str]:
 
 class Figures(unittest.TestCase):
     def setUp(self) -> None:
-        self.bundle = demo("tern-and-tide")
+        self.bundle = demo("one-box")
         self.answer = evaluate(self.bundle)
 
     def test_the_need_is_the_sum_of_its_parts_by_hand(self) -> None:
@@ -104,12 +104,12 @@ class Findings(unittest.TestCase):
     """Each finding: a plan that raises it, its evidence, and the one change that clears it."""
 
     def test_pool_past_its_fill_limit(self) -> None:
-        bundle = changed(demo("tern-and-tide"), plan__pools__main__drive_count=6)
+        bundle = changed(demo("one-box"), plan__pools__main__drive_count=6)
         evidence = cleared(self, bundle, "pool-past-its-fill-limit")
         self.assertEqual(evidence["Plannable"], evaluate(bundle).tiers.plannable_bytes)
 
     def test_one_link_direction_or_hop_below_need(self) -> None:
-        bundle = changed(demo("tern-and-tide"), plan__wiring__hops__SEAT_PORT__speed="1GbE")
+        bundle = changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__speed="1GbE")
         finding = next(f for f in evaluate(bundle).findings if f.key.endswith("below-need-seat-port"))
         self.assertAlmostEqual(finding.evidence[1].value, 125e6 * 1448 / 1538 * 0.9)
         better = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
@@ -117,26 +117,25 @@ class Findings(unittest.TestCase):
         self.assertNotIn(finding.key, {f.key for f in evaluate(better).findings})
 
     def test_a_slow_pool_is_mended_by_the_fewest_drives(self) -> None:
-        bundle = demo("tern-and-tide")
+        bundle = demo("one-box")
         cleared(self, bundle, "one-link-direction-or-hop-below-need")
         ten = evaluate(changed(bundle, plan__pools__main__drive_count=10))
         self.assertIn("one-link-direction-or-hop-below-need", ids(ten))
 
     def test_aggregation_that_cannot_help_one_client(self) -> None:
-        bundle = changed(demo("tern-and-tide"), plan__wiring__hops__SEAT_PORT__links=2)
+        bundle = changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__links=2)
         self.assertEqual(cleared(self, bundle, "aggregation-that-cannot-help-one-client")["Links"], 2)
         one, two = (
-            next(h for h in evaluate(b).wiring.hops if h.id == "seat-port")
-            for b in (demo("tern-and-tide"), bundle)
+            next(h for h in evaluate(b).wiring.hops if h.id == "seat-port") for b in (demo("one-box"), bundle)
         )
         self.assertEqual(one.capacity_bytes_per_s, two.capacity_bytes_per_s)
 
     def test_tb_tib_surprise(self) -> None:
-        cleared(self, demo("tern-and-tide"), "tb-tib-surprise")
+        cleared(self, demo("one-box"), "tb-tib-surprise")
 
     def test_sole_copies_in_the_stock_are_a_finding_until_they_are_copied(self) -> None:
         held = {"unique_bytes": 9 * 10**12, "sole_bytes": 4 * 10**12, "sole_device_count": 2}
-        bundle = changed(demo("tern-and-tide"), **{f"facts__stock__{k}": v for k, v in held.items()})
+        bundle = changed(demo("one-box"), **{f"facts__stock__{k}": v for k, v in held.items()})
         finding = next(f for f in evaluate(bundle).findings if f.id == "sole-copies-on-one-drive")
         self.assertEqual([e.value for e in finding.evidence], [4 * 10**12, 2, 9 * 10**12])
         self.assertNotIn(finding.id, ids(evaluate(changed(bundle, facts__stock__sole_bytes=0))))
@@ -144,7 +143,7 @@ class Findings(unittest.TestCase):
     def test_an_accepted_finding_keeps_its_reason(self) -> None:
         acceptance = {"id": "tb-tib-surprise", "reason": "everyone here knows"}
         patch = (Operation(op="add", path="plan/acceptances", value=acceptance),)
-        answer = evaluate(bundle_from(apply_patch(demo("tern-and-tide").document(), patch)))
+        answer = evaluate(bundle_from(apply_patch(demo("one-box").document(), patch)))
         finding = next(f for f in answer.findings if f.id == "tb-tib-surprise")
         self.assertEqual(finding.accepted_reason, "everyone here knows")
 
@@ -162,7 +161,7 @@ class Workings(unittest.TestCase):
             self.assertTrue(working.formula and working.source and working.inputs, figure_id)
 
     def test_what_moves_plannable_most_is_drives_and_their_size(self) -> None:
-        labels = [m.label for m in explain(demo("tern-and-tide"), "tiers.main.plannable").movers]
+        labels = [m.label for m in explain(demo("one-box"), "tiers.main.plannable").movers]
         self.assertEqual(labels[:2], ["Boathouse pool: Drives", "Boathouse pool: Size each"])
 
     def test_an_unknown_figure_is_refused_with_the_known_ones(self) -> None:
@@ -181,7 +180,7 @@ class Reading(unittest.TestCase):
 
     def problems(self, **changes: Any) -> list[Refused]:
         with self.assertRaises(RefusedMany) as caught:
-            changed(demo("tern-and-tide"), **changes)
+            changed(demo("one-box"), **changes)
         return caught.exception.problems
 
     def test_faults_name_the_field_the_value_and_what_is_right(self) -> None:

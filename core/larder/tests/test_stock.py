@@ -245,7 +245,7 @@ class Today(unittest.TestCase):
     DEMO = Path(__file__).resolve().parents[3] / "demo"
 
     def setUp(self) -> None:
-        self.base = read_bundle((self.DEMO / "tern-and-tide.json").read_bytes())
+        self.base = read_bundle((self.DEMO / "one-box.json").read_bytes())
         self.items = read_stock_csv((self.DEMO / "stock.csv").read_bytes()).items
         self.facts = stock_facts(stock_stage(self.items, RULES, TODAY), TODAY)
 

@@ -21,7 +21,7 @@ from larder.units import TB
 
 def with_flash(**fields: Any) -> Bundle:
     """The demo with its pool as the archive and a flash pool for work beside it."""
-    document = demo("tern-and-tide").document()
+    document = demo("one-box").document()
     flash = {
         "id": "flash", "name": "Work flash", "tier": "work", "drive_count": 6, "drive_bytes": 4 * TB,
         "drive_kind": "ssd", "drive_read_bytes_per_s": 520e6, "drive_write_bytes_per_s": 480e6, "layout": "raid5",
@@ -46,7 +46,7 @@ class Tiers(unittest.TestCase):
 
     def test_one_pool_carries_everything_whatever_it_is_said_to_hold(self) -> None:
         for tier in ("work", "archive"):
-            answer = evaluate(changed(demo("tern-and-tide"), plan__pools__main__tier=tier))
+            answer = evaluate(changed(demo("one-box"), plan__pools__main__tier=tier))
             hop = next(h for h in answer.wiring.hops if h.id == "main")
             self.assertEqual(hop.required_bytes_per_s, answer.brief.both.sized_bytes_per_s)
 
@@ -73,7 +73,7 @@ class Tiers(unittest.TestCase):
         self.assertEqual(answer.tiers.raw_bytes, 24 * 8 * TB + 96 * 20 * TB)
 
     def test_as_many_pools_as_fit_and_not_one_more(self) -> None:
-        document = demo("tern-and-tide").document()
+        document = demo("one-box").document()
         pool = document["plan"]["pools"][0]
         document["plan"]["pools"] = [pool | {"id": f"p{n}", "bays": ""} for n in range(24)]
         self.assertEqual(len(evaluate(bundle_from(document)).tiers.pools), 24)
@@ -83,7 +83,7 @@ class Tiers(unittest.TestCase):
 
 class Compare(unittest.TestCase):
     def test_every_row_is_what_the_plan_says_with_that_layout(self) -> None:
-        bundle = demo("tern-and-tide")
+        bundle = demo("one-box")
         rows = compare_layouts(bundle, "main")
         self.assertEqual(len(rows), 17)
         self.assertEqual([r.layout for r in rows if r.is_current], ["raid6"])
@@ -103,15 +103,15 @@ class Compare(unittest.TestCase):
             )
 
     def test_groups_are_those_that_the_drives_allow(self) -> None:
-        rows = compare_layouts(changed(demo("tern-and-tide"), plan__pools__main__drive_count=12), "main")
+        rows = compare_layouts(changed(demo("one-box"), plan__pools__main__drive_count=12), "main")
         grouped = {r.layout: r.why_not for r in rows if ":" in r.layout}
         self.assertEqual(grouped, {"raid50:2": "", "raid60:2": ""})
-        nine = {r.layout for r in compare_layouts(demo("tern-and-tide"), "main") if not r.why_not}
+        nine = {r.layout for r in compare_layouts(demo("one-box"), "main") if not r.why_not}
         self.assertIn("raid50:3", nine)
 
     def test_a_pool_that_is_not_there_is_refused_with_those_that_are(self) -> None:
         with self.assertRaises(Refused) as caught:
-            compare_layouts(demo("tern-and-tide"), "attic")
+            compare_layouts(demo("one-box"), "attic")
         self.assertIn("(main)", caught.exception.sentence)
 
 
@@ -142,10 +142,10 @@ class TierFindings(unittest.TestCase):
         self.assertEqual(
             (answer.scales.space.verdict, answer.scales.space.need), ("short", evidence["Hot at once"])
         )
-        self.assertNotIn("hot-tier-smaller-than-the-working-set", ids(evaluate(demo("tern-and-tide"))))
+        self.assertNotIn("hot-tier-smaller-than-the-working-set", ids(evaluate(demo("one-box"))))
 
     def test_single_parity_where_rebuild_exposure_exceeds_the_house_rule(self) -> None:
-        bundle = changed(demo("tern-and-tide"), plan__pools__main__layout="raid5")
+        bundle = changed(demo("one-box"), plan__pools__main__layout="raid5")
         evidence = cleared(self, bundle, "single-parity-where-rebuild-exposure-exceeds-the-house-rule")
         self.assertAlmostEqual(
             evidence["Hours to rebuild a drive"], 14e12 / (240e6 * 0.375) / 3600, delta=0.1
@@ -156,7 +156,7 @@ class TierFindings(unittest.TestCase):
         )
 
     def test_mixed_sizes_wasting_space(self) -> None:
-        bundle = changed(demo("tern-and-tide"), plan__pools__main__mixed_sizes="4TB+4x8TB")
+        bundle = changed(demo("one-box"), plan__pools__main__mixed_sizes="4TB+4x8TB")
         evidence = cleared(self, bundle, "mixed-sizes-wasting-space")
         self.assertEqual(evidence, {"Left idle": 16 * TB, "Of the cartons": 36 * TB})
         # One large drive alone is idle under any layout with parity: no button that would not mend it.

@@ -200,6 +200,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Swap
+         * @description Every class of drive of the catalogue in one pool of what was asked.
+         */
+        post: operations["compare_drives"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/revisions": {
         parameters: {
             query?: never;
@@ -318,6 +338,66 @@ export interface paths {
          * @description Put a removed plan on the list again.
          */
         post: operations["bring_back_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/catalogue/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Catalogue
+         * @description What a CSV would change.
+         */
+        post: operations["read_catalogue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/catalogue/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Catalogue
+         * @description What another plan's classes and prices, or the generic ones, would change.
+         */
+        post: operations["bring_catalogue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/catalogue/{listing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Catalogue
+         * @description One list of the saved catalogue as CSV.
+         */
+        get: operations["export_catalogue"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -791,7 +871,7 @@ export interface components {
              * @default pool
              * @enum {string}
              */
-            role: "pool" | "cache" | "spare";
+            role: "pool" | "cache" | "volume" | "spare";
             /**
              * Kind
              * @default hdd
@@ -833,7 +913,9 @@ export interface components {
         };
         /**
          * BayResult
-         * @description One bay and what lies in it; ``allowed`` is what the box's list says of it.
+         * @description One bay and what lies in it.
+         *
+         *     ``order`` counts from 0 the places of whoever has it; ``allowed`` is what the box's list says of it.
          */
         BayResult: {
             /**
@@ -852,6 +934,8 @@ export interface components {
             occupant_id: string | null;
             /** Occupant Name */
             occupant_name: string;
+            /** Order */
+            order: number | null;
             /** Drive Bytes */
             drive_bytes: number;
             /** Allowed */
@@ -871,7 +955,7 @@ export interface components {
         };
         /**
          * Box
-         * @description An enclosure with bays and flash slots; an empty list allows everything.
+         * @description A box of the plan; ``model_id`` is its class in the catalogue, empty where it has none.
          */
         Box: {
             /** Id */
@@ -879,20 +963,107 @@ export interface components {
             /** Box */
             name: string;
             /**
+             * Form
+             * @default desktop
+             * @enum {string}
+             */
+            form: "desktop" | "rack" | "expansion unit";
+            /**
              * Bays
              * @default 8
              */
             bays: number;
+            /**
+             * Each bay on
+             * @default
+             * @enum {string}
+             */
+            bay_bus: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
             /**
              * Flash slots
              * @default 0
              */
             flash_slots: number;
             /**
+             * Each flash slot on
+             * @default
+             * @enum {string}
+             */
+            flash_bus: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
+            /**
+             * All drives pass
+             * @default
+             * @enum {string}
+             */
+            shared_bus: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
+            /**
+             * Links of it
+             * @default 1
+             */
+            shared_links: number;
+            /**
+             * PCIe lanes in all
+             * @default 0
+             */
+            lanes: number;
+            /**
+             * Cards
+             * @default []
+             */
+            cards: components["schemas"]["CardSlot"][];
+            /**
+             * Ports
+             * @default
+             */
+            ports: string;
+            /**
+             * Memory
+             * @default 0
+             */
+            memory_bytes: number;
+            /**
+             * Memory at most
+             * @default 0
+             */
+            memory_most_bytes: number;
+            /**
+             * Error-correcting memory
+             * @default false
+             */
+            has_error_correction: boolean;
+            /**
+             * Processor
+             * @default
+             * @enum {string}
+             */
+            processor: "" | "small" | "middle" | "large";
+            /**
+             * Supply
+             * @default 0
+             */
+            supply_watts: number;
+            /**
+             * Noise
+             * @default 0
+             */
+            noise_dba: number;
+            /**
+             * Mass, empty
+             * @default 0
+             */
+            mass_kg: number;
+            /**
              * Allows
              * @default []
              */
             allows: components["schemas"]["Allow"][];
+            /**
+             * Class of box
+             * @default
+             */
+            model_id: string;
+            /** Price */
+            unit_price?: string | null;
             /**
              * Ignore its list
              * @default false
@@ -1036,7 +1207,7 @@ export interface components {
         };
         /**
          * BriefResult
-         * @description The stage's answer.
+         * @description The stage's answer; ``inside_seats_at_peak`` is the mean number of them in the busiest part.
          */
         BriefResult: {
             /** Formats */
@@ -1058,10 +1229,16 @@ export interface components {
             streams_at_once: number;
             /** Archive Streams At Once */
             archive_streams_at_once: number;
+            /** Files Per S At Once */
+            files_per_s_at_once: number;
+            /** Inside Seats At Peak */
+            inside_seats_at_peak: number;
             /** Read Bytes Per Day */
             read_bytes_per_day: number;
             /** Write Bytes Per Day */
             write_bytes_per_day: number;
+            /** Archive Bytes Per Day */
+            archive_bytes_per_day: number;
             /** Common Peak Probability */
             common_peak_probability: number;
             /** Weeks */
@@ -1109,7 +1286,10 @@ export interface components {
             plan: components["schemas"]["Plan"];
             /**
              * @default {
-             *       "formats": []
+             *       "formats": [],
+             *       "drives": [],
+             *       "boxes": [],
+             *       "prices": []
              *     }
              */
             catalogue: components["schemas"]["Catalogue"];
@@ -1129,7 +1309,14 @@ export interface components {
              *       "single_parity_rebuild_hours_max": 24,
              *       "mixed_sizes_waste_percent_max": 10,
              *       "popularity_exponent": 0.8,
-             *       "flash_service_years_min": 5
+             *       "flash_service_years_min": 5,
+             *       "delivery_days_max": 3,
+             *       "memory_gb_min": 8,
+             *       "memory_gb_per_raw_tb": 0.25,
+             *       "memory_gain_percent_min": 2,
+             *       "error_correction_from_tb": 100,
+             *       "thin_overcommit_max": 1,
+             *       "free_bay_years": 3
              *     }
              */
             house_rules: components["schemas"]["HouseRules"];
@@ -1166,7 +1353,12 @@ export interface components {
              * @default read
              * @enum {string}
              */
-            mode: "read" | "write-through" | "write-back";
+            mode: "read" | "write-through" | "write-back" | "staging";
+            /**
+             * Class of drive
+             * @default
+             */
+            drive_id: string;
             /**
              * Flash drives
              * @default 1
@@ -1193,6 +1385,11 @@ export interface components {
              * @default 0
              */
             endurance_bytes: number;
+            /**
+             * A staging drive is emptied every
+             * @default 24
+             */
+            emptied_every_hours: number;
             /** Price each */
             drive_unit_price?: string | null;
             /**
@@ -1204,6 +1401,9 @@ export interface components {
         /**
          * CacheResult
          * @description What a cache gives. Null: nothing tells, or it does not apply to this mode.
+         *
+         *     Of a staging drive the burst is what is written between two runs, ``seconds_to_empty`` a run's length, and
+         *     ``unprotected_bytes_mean`` what on average lies on it alone.
          */
         CacheResult: {
             /** Id */
@@ -1216,7 +1416,7 @@ export interface components {
              * Mode
              * @enum {string}
              */
-            mode: "read" | "write-through" | "write-back";
+            mode: "read" | "write-through" | "write-back" | "staging";
             /** Usable Bytes */
             usable_bytes: number;
             /** Hit Ratio */
@@ -1235,6 +1435,10 @@ export interface components {
             seconds_to_full: number | null;
             /** Dirty Bytes Max */
             dirty_bytes_max: number;
+            /** Unprotected Bytes Mean */
+            unprotected_bytes_mean: number;
+            /** Seconds To Empty */
+            seconds_to_empty: number | null;
             /** Wear Years */
             wear_years: number | null;
             /** Drives Price */
@@ -1278,6 +1482,38 @@ export interface components {
             total_bytes: number;
         };
         /**
+         * CardSlot
+         * @description A slot for a card. ``bus`` is what is truly wired, which may be less than the slot is long.
+         */
+        CardSlot: {
+            /** Id */
+            id: string;
+            /** Card slot */
+            name: string;
+            /**
+             * Wired as
+             * @default pcie3x8
+             * @enum {string}
+             */
+            bus: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
+            /**
+             * Holds
+             * @default empty
+             * @enum {string}
+             */
+            holds: "empty" | "network card" | "flash carrier" | "controller card";
+            /**
+             * Flash slots on it
+             * @default 0
+             */
+            flash_drives: number;
+            /**
+             * Splits its lanes
+             * @default false
+             */
+            splits: boolean;
+        };
+        /**
          * Catalogue
          * @description What the plan refers to.
          */
@@ -1287,6 +1523,224 @@ export interface components {
              * @default []
              */
             formats: (components["schemas"]["ClassFormat"] | components["schemas"]["ComputedFormat"] | components["schemas"]["MeasuredFormat"] | components["schemas"]["AudioFormat"] | components["schemas"]["StillsFormat"])[];
+            /**
+             * Drives
+             * @default []
+             */
+            drives: components["schemas"]["CatalogueDrive"][];
+            /**
+             * Boxes
+             * @default []
+             */
+            boxes: components["schemas"]["CatalogueBox"][];
+            /**
+             * Prices
+             * @default []
+             */
+            prices: components["schemas"]["Price"][];
+        };
+        /**
+         * CatalogueBox
+         * @description A class of box.
+         */
+        CatalogueBox: {
+            /** Id */
+            id: string;
+            /** Box */
+            name: string;
+            /**
+             * Form
+             * @default desktop
+             * @enum {string}
+             */
+            form: "desktop" | "rack" | "expansion unit";
+            /**
+             * Bays
+             * @default 8
+             */
+            bays: number;
+            /**
+             * Each bay on
+             * @default
+             * @enum {string}
+             */
+            bay_bus: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
+            /**
+             * Flash slots
+             * @default 0
+             */
+            flash_slots: number;
+            /**
+             * Each flash slot on
+             * @default
+             * @enum {string}
+             */
+            flash_bus: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
+            /**
+             * All drives pass
+             * @default
+             * @enum {string}
+             */
+            shared_bus: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
+            /**
+             * Links of it
+             * @default 1
+             */
+            shared_links: number;
+            /**
+             * PCIe lanes in all
+             * @default 0
+             */
+            lanes: number;
+            /**
+             * Cards
+             * @default []
+             */
+            cards: components["schemas"]["CardSlot"][];
+            /**
+             * Ports
+             * @default
+             */
+            ports: string;
+            /**
+             * Memory
+             * @default 0
+             */
+            memory_bytes: number;
+            /**
+             * Memory at most
+             * @default 0
+             */
+            memory_most_bytes: number;
+            /**
+             * Error-correcting memory
+             * @default false
+             */
+            has_error_correction: boolean;
+            /**
+             * Processor
+             * @default
+             * @enum {string}
+             */
+            processor: "" | "small" | "middle" | "large";
+            /**
+             * Supply
+             * @default 0
+             */
+            supply_watts: number;
+            /**
+             * Noise
+             * @default 0
+             */
+            noise_dba: number;
+            /**
+             * Mass, empty
+             * @default 0
+             */
+            mass_kg: number;
+            /**
+             * Allows
+             * @default []
+             */
+            allows: components["schemas"]["Allow"][];
+        };
+        /**
+         * CatalogueDrive
+         * @description A class of drive: domain parameters of disks and flash; 0 or null is not known.
+         *
+         *     Rates are those of the outer tracks for disks and the sustained ones for flash; ``fast_write_bytes`` is
+         *     the region that flash writes at ``fast_write_bytes_per_s`` before it falls to the sustained rate.
+         */
+        CatalogueDrive: {
+            /** Id */
+            id: string;
+            /** Class of drive */
+            name: string;
+            /**
+             * Kind
+             * @default hdd
+             * @enum {string}
+             */
+            kind: "hdd" | "ssd";
+            /**
+             * Interface
+             * @default sata
+             * @enum {string}
+             */
+            interface: "sata" | "sas" | "nvme" | "usb";
+            /**
+             * Built as
+             * @default array
+             * @enum {string}
+             */
+            duty: "desktop" | "array" | "portable" | "unknown";
+            /** Size */
+            size_bytes: number;
+            /** Reads */
+            read_bytes_per_s: number;
+            /** Writes, sustained */
+            write_bytes_per_s: number;
+            /** Writes at first */
+            fast_write_bytes_per_s?: number | null;
+            /**
+             * Fast region
+             * @default 0
+             */
+            fast_write_bytes: number;
+            /**
+             * Recording
+             * @default unknown
+             * @enum {string}
+             */
+            recording: "cmr" | "smr" | "unknown";
+            /** Unreadable, per bit read */
+            unreadable_per_bit?: number | null;
+            /** Fail in a year */
+            failures_per_year_percent?: number | null;
+            /**
+             * Rated to move a year
+             * @default 0
+             */
+            workload_bytes_per_year: number;
+            /**
+             * Rated to write
+             * @default 0
+             */
+            endurance_bytes: number;
+            /**
+             * Power-loss protection
+             * @default false
+             */
+            keeps_power: boolean;
+            /** Hottest */
+            hottest_c?: number | null;
+            /**
+             * Idle
+             * @default 0
+             */
+            idle_watts: number;
+            /**
+             * At work
+             * @default 0
+             */
+            active_watts: number;
+            /**
+             * Spinning up
+             * @default 0
+             */
+            spin_up_watts: number;
+            /**
+             * Noise
+             * @default 0
+             */
+            noise_dba: number;
+            /**
+             * Mass
+             * @default 0
+             */
+            mass_g: number;
+            /** Delivered in */
+            delivery_days?: number | null;
         };
         /**
          * ClassFormat
@@ -1374,8 +1828,29 @@ export interface components {
             hours: number;
         };
         /**
+         * EnclosureResult
+         * @description What a box is asked for besides bays; zero and null are not said.
+         */
+        EnclosureResult: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Cores */
+            cores: number;
+            /** Lanes */
+            lanes: number;
+            /** Lanes Wanted */
+            lanes_wanted: number;
+            memory: components["schemas"]["MemoryResult"] | null;
+            /** Price */
+            price: string | null;
+        };
+        /**
          * Evaluation
          * @description An object per stage, the four scales, and the findings with the gravest first.
+         *
+         *     ``prices`` are those that count on the plan's day, by class.
          */
         Evaluation: {
             stock: components["schemas"]["StockFacts"];
@@ -1383,7 +1858,13 @@ export interface components {
             tiers: components["schemas"]["TiersResult"];
             bays: components["schemas"]["BaysResult"];
             wiring: components["schemas"]["WiringResult"];
+            /** Small Files */
+            small_files: components["schemas"]["SmallFilesResult"][];
             money: components["schemas"]["MoneyResult"];
+            /** Prices */
+            prices: {
+                [key: string]: components["schemas"]["Price"];
+            };
             scales: components["schemas"]["Scales"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
@@ -1546,6 +2027,8 @@ export interface components {
         /**
          * HopResult
          * @description One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
+         *
+         *     ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none.
          */
         HopResult: {
             /** Id */
@@ -1556,12 +2039,17 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "link" | "pool";
+            kind: "link" | "pool" | "bus" | "processor";
             /**
              * Serves
              * @enum {string}
              */
             serves: "seat" | "all";
+            /**
+             * Pool Ids
+             * @default []
+             */
+            pool_ids: string[];
             /** Link Bytes Per S */
             link_bytes_per_s: number;
             /** Links */
@@ -1660,6 +2148,41 @@ export interface components {
              * @default 5
              */
             flash_service_years_min: number;
+            /**
+             * Without a spare, delivery in
+             * @default 3
+             */
+            delivery_days_max: number;
+            /**
+             * Memory of a box, at least
+             * @default 8
+             */
+            memory_gb_min: number;
+            /**
+             * Memory for each raw TB under checksums
+             * @default 0.25
+             */
+            memory_gb_per_raw_tb: number;
+            /**
+             * More memory must hit
+             * @default 2
+             */
+            memory_gain_percent_min: number;
+            /**
+             * Error-correcting memory from
+             * @default 100
+             */
+            error_correction_from_tb: number;
+            /**
+             * Thin volumes may promise
+             * @default 1
+             */
+            thin_overcommit_max: number;
+            /**
+             * A bay is free when it fills within
+             * @default 3
+             */
+            free_bay_years: number;
         };
         /**
          * IngestResult
@@ -1860,6 +2383,28 @@ export interface components {
             clip: string;
         };
         /**
+         * MemoryResult
+         * @description What a box's memory does. ``seconds_fast`` is null where a day's burst never fills the buffer.
+         */
+        MemoryResult: {
+            /** Memory Bytes */
+            memory_bytes: number;
+            /** Recommended Bytes */
+            recommended_bytes: number;
+            /** Read Tier Bytes */
+            read_tier_bytes: number;
+            /** Hit Ratio */
+            hit_ratio: number;
+            /** Hit Ratio Recommended */
+            hit_ratio_recommended: number;
+            /** Write Buffer Bytes */
+            write_buffer_bytes: number;
+            /** Seconds Fast */
+            seconds_fast: number | null;
+            /** Dirty Bytes Max */
+            dirty_bytes_max: number;
+        };
+        /**
          * MoneyLine
          * @description One line of the sum; ``amount`` is null where no price was typed.
          */
@@ -2037,6 +2582,11 @@ export interface components {
              */
             caches: components["schemas"]["Cache"][];
             /**
+             * Volumes
+             * @default []
+             */
+            volumes: components["schemas"]["Volume"][];
+            /**
              * @default {
              *       "hops": [],
              *       "mtu": 1500,
@@ -2087,6 +2637,9 @@ export interface components {
         /**
          * Pool
          * @description Drives under one layout: a number of equal ones or, where ``mixed_sizes`` is given, that set.
+         *
+         *     ``drive_id`` is their class in the catalogue, empty where it has none; the figures that stand here are
+         *     the pool's own and win. Of equal drives, spares and the parity drives of a whole-file pool may be larger.
          */
         Pool: {
             /** Id */
@@ -2099,6 +2652,11 @@ export interface components {
              * @enum {string}
              */
             tier: "work" | "archive";
+            /**
+             * Class of drive
+             * @default
+             */
+            drive_id: string;
             /** Drives */
             drive_count: number;
             /** Size each */
@@ -2108,6 +2666,10 @@ export interface components {
              * @default
              */
             mixed_sizes: string;
+            /** Size of a spare */
+            spare_bytes?: number | null;
+            /** Size of a parity drive */
+            parity_bytes?: number | null;
             /**
              * Kind
              * @default hdd
@@ -2148,13 +2710,45 @@ export interface components {
              * @default
              */
             bays: string;
+            /**
+             * Spares on the shelf
+             * @default 0
+             */
+            cold_spares: number;
+            /**
+             * Bought in so many batches
+             * @default 0
+             */
+            batches: number;
+            /**
+             * Used drives
+             * @default false
+             */
+            are_used: boolean;
+            /**
+             * Surface tested
+             * @default false
+             */
+            surface_tested: boolean;
+            /**
+             * Hours run, at most
+             * @default 0
+             */
+            hours_run: number;
+            /**
+             * Copied elsewhere every night
+             * @default false
+             */
+            is_copied_nightly: boolean;
         };
         /**
          * PoolResult
          * @description One pool.
          *
          *     ``redundancy_share`` is the part of its members that holds copies or parity; ``drives_bytes`` lists
-         *     every drive, ascending, so that the spares come last.
+         *     every drive, ascending, so that the spares come last. Degraded is with one drive dead, null where that
+         *     loses data; rebuilding leaves to the people what the rebuild does not take of that. Small reads and
+         *     writes are random operations a second.
          */
         PoolResult: {
             /** Id */
@@ -2194,8 +2788,24 @@ export interface components {
             write: components["schemas"]["RateRange"];
             /** Streams */
             streams: number;
+            /**
+             * Drive Kind
+             * @enum {string}
+             */
+            drive_kind: "hdd" | "ssd";
             /** Drive Rate Share */
             drive_rate_share: number;
+            /** Limits */
+            limits: components["schemas"]["SpeedLimit"][];
+            degraded_read: components["schemas"]["RateRange"] | null;
+            rebuilding_read: components["schemas"]["RateRange"] | null;
+            rebuilding_write: components["schemas"]["RateRange"] | null;
+            /** Small Reads Per S */
+            small_reads_per_s: number;
+            /** Small Writes Per S */
+            small_writes_per_s: number;
+            /** Written Per Byte */
+            written_per_byte: number;
             /** Drives Price */
             drives_price: string | null;
             /** Rebuild Seconds */
@@ -2203,6 +2813,25 @@ export interface components {
             cache: components["schemas"]["CacheResult"] | null;
             /** Waterfall */
             waterfall: components["schemas"]["WaterfallStep"][];
+        };
+        /**
+         * Price
+         * @description What a class costs on a day; the list keeps older prices, so that a plan's date decides.
+         */
+        Price: {
+            /** Id */
+            id: string;
+            /** Class */
+            item_id: string;
+            /** Price each */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Price of
+             * Format: date
+             */
+            priced_on: string;
         };
         /**
          * Production
@@ -2454,7 +3083,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "bytes_per_s" | "bytes" | "drives" | "money";
+            measure: "bytes_per_s" | "files_per_s" | "bytes" | "drives" | "money";
             /** Have */
             have: number;
             /** Need */
@@ -2562,6 +3191,65 @@ export interface components {
             kept_ratio: number;
         };
         /**
+         * SmallFilesResult
+         * @description One class of photo seats on the pool that serves it worst.
+         *
+         *     ``given_files_per_s`` is for one seat; the joint figures are for all photo seats at the percentile.
+         *     ``ratio`` is the smaller of given ÷ asked.
+         */
+        SmallFilesResult: {
+            /** Seat Id */
+            seat_id: string;
+            /** Seat Name */
+            seat_name: string;
+            /** Pool Id */
+            pool_id: string;
+            /** Pool Name */
+            pool_name: string;
+            /** File Bytes */
+            file_bytes: number;
+            /** Asked Files Per S */
+            asked_files_per_s: number;
+            /** Given Files Per S */
+            given_files_per_s: number;
+            /** Seconds Per File */
+            seconds_per_file: number;
+            /** Latency Share */
+            latency_share: number;
+            /** Joint Asked Files Per S */
+            joint_asked_files_per_s: number;
+            /** Joint Given Files Per S */
+            joint_given_files_per_s: number;
+            /**
+             * Because
+             * @enum {string}
+             */
+            because: "round trips and seeks" | "its rate" | "the drives' operations";
+            /** Ratio */
+            ratio: number;
+        };
+        /**
+         * SpeedLimit
+         * @description Something that all of a pool's bytes pass, and what it leaves of reading and writing, bytes/s.
+         *
+         *     ``holds_back``: the drives behind it would give more.
+         */
+        SpeedLimit: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "slot" | "bus" | "processor";
+            /** Name */
+            name: string;
+            /** Read Bytes Per S */
+            read_bytes_per_s: number;
+            /** Write Bytes Per S */
+            write_bytes_per_s: number;
+            /** Holds Back */
+            holds_back: boolean;
+        };
+        /**
          * StillsFormat
          * @description Stills in a row: one picture every so many seconds, as time-lapse and hides shoot them.
          */
@@ -2635,6 +3323,10 @@ export interface components {
         TiersResult: {
             /** Pools */
             pools: components["schemas"]["PoolResult"][];
+            /** Enclosures */
+            enclosures: components["schemas"]["EnclosureResult"][];
+            /** Volumes */
+            volumes: components["schemas"]["VolumesResult"][];
             /** Raw Bytes */
             raw_bytes: number;
             /** Usable Bytes */
@@ -2656,6 +3348,74 @@ export interface components {
             loss_hours: number;
             /** May stand still for */
             downtime_hours: number;
+        };
+        /**
+         * Volume
+         * @description A part of one pool. ``size_bytes`` is the quota of files, 0 for none, or a block volume's size.
+         */
+        Volume: {
+            /** Id */
+            id: string;
+            /** Volume */
+            name: string;
+            /** In the pool */
+            pool_id: string;
+            /**
+             * Kind
+             * @default file
+             * @enum {string}
+             */
+            kind: "file" | "block";
+            /**
+             * Quota or size
+             * @default 0
+             */
+            size_bytes: number;
+            /**
+             * Reserved
+             * @default 0
+             */
+            reserved_bytes: number;
+            /**
+             * Thin
+             * @default true
+             */
+            is_thin: boolean;
+            /**
+             * Encrypted
+             * @default false
+             */
+            is_encrypted: boolean;
+            /**
+             * Key held by
+             * @default
+             */
+            key_holder: string;
+            /**
+             * Snapshots kept
+             * @default 0
+             */
+            snapshot_days: number;
+        };
+        /**
+         * VolumesResult
+         * @description The volumes of one pool together; ``overcommit`` is promised ÷ plannable, null without plannable.
+         */
+        VolumesResult: {
+            /** Pool Id */
+            pool_id: string;
+            /** Count */
+            count: number;
+            /** Promised Bytes */
+            promised_bytes: number;
+            /** Set Aside Bytes */
+            set_aside_bytes: number;
+            /** Left Bytes */
+            left_bytes: number;
+            /** Overcommit */
+            overcommit: number | null;
+            /** Encrypted Share */
+            encrypted_share: number;
         };
         /**
          * WaterfallStep
@@ -2892,13 +3652,9 @@ export interface components {
         };
         /**
          * LayoutRow
-         * @description One layout of the drives; ``why_not`` says what it lacks where it cannot be built; the rest is null.
-         *
-         *     ``patch`` makes it the pool's layout, with the filesystem that goes with it.
+         * @description One layout of the drives, with the filesystem that goes with it.
          */
         LayoutRow: {
-            /** Layout */
-            layout: string;
             /** Words */
             words: string;
             /** Is Current */
@@ -2919,6 +3675,8 @@ export interface components {
             write_low_bytes_per_s?: number | null;
             /** Rebuild Seconds */
             rebuild_seconds?: number | null;
+            /** Drives Price */
+            drives_price?: string | null;
             /** Price Per Plannable Tb */
             price_per_plannable_tb?: string | null;
             /**
@@ -2926,12 +3684,14 @@ export interface components {
              * @default []
              */
             patch: components["schemas"]["Operation"][];
+            /** Layout */
+            layout: string;
         };
         /**
-         * AskLayouts
-         * @description A question about one pool's layouts.
+         * AskPool
+         * @description A question about one pool: its layouts, or other drives in it.
          */
-        AskLayouts: {
+        AskPool: {
             /** Base */
             base: number;
             /**
@@ -2946,6 +3706,43 @@ export interface components {
             seq: number;
             /** Pool Id */
             pool_id: string;
+        };
+        /**
+         * DriveRow
+         * @description One class of drive in the pool.
+         */
+        DriveRow: {
+            /** Words */
+            words: string;
+            /** Is Current */
+            is_current: boolean;
+            /** Why Not */
+            why_not: string;
+            /** Plannable Bytes */
+            plannable_bytes?: number | null;
+            /** Guaranteed Failures */
+            guaranteed_failures?: number | null;
+            /** Max Failures */
+            max_failures?: number | null;
+            /** Read Bytes Per S */
+            read_bytes_per_s?: number | null;
+            /** Write Bytes Per S */
+            write_bytes_per_s?: number | null;
+            /** Write Low Bytes Per S */
+            write_low_bytes_per_s?: number | null;
+            /** Rebuild Seconds */
+            rebuild_seconds?: number | null;
+            /** Drives Price */
+            drives_price?: string | null;
+            /** Price Per Plannable Tb */
+            price_per_plannable_tb?: string | null;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /** Drive Id */
+            drive_id: string;
         };
         /**
          * Kind
@@ -3014,6 +3811,71 @@ export interface components {
             base: number;
             /** Patch */
             patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * RowsOut
+         * @description What would change: classes or prices added and replaced, and the change itself.
+         */
+        RowsOut: {
+            /**
+             * Listing
+             * @enum {string}
+             */
+            listing: "drives" | "boxes" | "prices";
+            /** Added */
+            added: number;
+            /** Replaced */
+            replaced: number;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * AskCsv
+         * @description A CSV of drives, boxes or prices, held against the catalogue of what is asked.
+         */
+        AskCsv: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * BroughtOut
+         * @description The change that brings a catalogue; empty where there is nothing new in it.
+         */
+        BroughtOut: {
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * AskBring
+         * @description Whose classes and prices to bring: another plan's, or the generic ones where none is named.
+         */
+        AskBring: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** From Plan */
+            from_plan?: string | null;
         };
         /**
          * CopyResult
@@ -4119,7 +4981,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AskLayouts"];
+                "application/json": components["schemas"]["AskPool"];
             };
         };
         responses: {
@@ -4130,6 +4992,69 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LayoutRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    compare_drives: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskPool"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriveRow"][];
                 };
             };
             /** @description Unauthorized */
@@ -4579,6 +5504,190 @@ export interface operations {
         responses: {
             /** @description No Content */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    read_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskCsv"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    bring_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskBring"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    export_catalogue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+                listing: "drives" | "boxes" | "prices";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

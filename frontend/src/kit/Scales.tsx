@@ -18,6 +18,8 @@ function headline(scale: Scale, currency: string): string {
       return scale.need > 0
         ? `${rateNumber(scale.have)} of ${rateNumber(scale.need)} MB/s`
         : "nothing asked yet";
+    case "files_per_s":
+      return `${scale.have.toFixed(1)} of ${scale.need.toFixed(1)} files a second`;
     case "bytes":
       return `${sizeText(scale.have)} for ${sizeText(scale.need)}`;
     case "drives":

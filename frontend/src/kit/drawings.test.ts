@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import { bars } from "../stages/tiers/waterfall";
-import { band } from "../stages/wiring/chain";
+import { band, branched } from "../stages/wiring/chain";
 import { beamAngle } from "./beam";
 
 describe("the balance beam", () => {
@@ -42,5 +42,26 @@ describe("the chain", () => {
     const narrow = band(500, 900, 1000);
     expect(wide.thickness).toBeCloseTo(narrow.thickness * 2);
     expect([wide.load, narrow.load]).toEqual([0.25, 1]);
+  });
+
+  it("parts where the pools part, and draws those with the least in hand", () => {
+    const hop = (id: string, kind: string, ratio: number, ...pool_ids: string[]) => ({
+      id,
+      kind,
+      ratio,
+      pool_ids,
+    });
+    const hops = [
+      hop("port", "link", 2),
+      hop("bus", "bus", 3, "a", "b"),
+      hop("a", "pool", 9, "a"),
+      hop("b", "pool", 4, "b"),
+      hop("c", "pool", 1.2, "c"),
+    ];
+    const { trunk, branches, left } = branched(hops, 2);
+    expect(trunk.map((h) => h.id)).toEqual(["port"]);
+    // a and b pass the same bus and are as tight as it is.
+    expect(branches.map((b) => b.map((h) => h.id))).toEqual([["bus", "a"], ["c"]]);
+    expect(left).toBe(1);
   });
 });

@@ -4,6 +4,8 @@ import table from "../generated/fields.json";
 
 export interface FieldFacts {
   label: string;
+  /** A number where it is not said. */
+  type?: "yesno" | "text" | "date";
   unit?: string;
   step?: number;
   whole?: boolean;

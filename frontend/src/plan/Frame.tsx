@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
 
 import type { Session } from "../api/client";
@@ -10,6 +10,7 @@ import { ScalesStrip } from "../kit/Scales";
 import { useShortcuts } from "../kit/shortcuts";
 import { ThemeSwitch } from "../kit/ThemeSwitch";
 import { BriefStage } from "../stages/brief/BriefStage";
+import { CatalogueStage } from "../stages/catalogue/CatalogueStage";
 import { RulesStage } from "../stages/rules/RulesStage";
 import { TiersStage } from "../stages/tiers/TiersStage";
 import { WiringStage } from "../stages/wiring/WiringStage";
@@ -28,10 +29,11 @@ const HistoryPanel = lazy(() =>
   import("./HistoryPanel").then((m) => ({ default: m.HistoryPanel })),
 );
 
-const VIEWS: Record<StageSlug | "house-rules", () => React.JSX.Element> = {
+const VIEWS: Record<StageSlug | "catalogue" | "house-rules", () => React.JSX.Element> = {
   brief: BriefStage,
   tiers: TiersStage,
   wiring: WiringStage,
+  catalogue: CatalogueStage,
   "house-rules": RulesStage,
 };
 
@@ -70,6 +72,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
       ...writing,
       { name: "Findings", keys: "f", run: () => setPanel({ kind: "findings" }) },
       { name: "History", keys: "h", run: () => setPanel({ kind: "history" }) },
+      { name: "Catalogue and prices", run: () => void navigate(`${here}/catalogue`) },
       { name: "House rules", run: () => void navigate(`${here}/house-rules`) },
       { name: "Help", keys: "?", run: () => setPanel({ kind: "help" }) },
       { name: "All plans of the studio", run: () => void navigate(`/s/${studio}/plans`) },
@@ -94,6 +97,10 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
     return table;
   }, [commands, setPanel]);
   useShortcuts(actions);
+  const main = useRef<HTMLElement>(null);
+  useEffect(() => {
+    main.current?.scrollTo(0, 0);
+  }, [stage]);
 
   const open = evaluation.findings.filter((f) => !f.accepted_reason);
   const View = VIEWS[stage as keyof typeof VIEWS] ?? BriefStage;
@@ -187,6 +194,11 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
             </button>
           </li>
           <li>
+            <Link className="text-button" to={`${here}/catalogue`}>
+              Catalogue
+            </Link>
+          </li>
+          <li>
             <Link className="text-button" to={`${here}/house-rules`}>
               House rules
             </Link>
@@ -208,7 +220,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
         </ul>
       </nav>
       <div className="relative min-h-0 min-w-0">
-        <main className="frame-main h-full">
+        <main ref={main} className="frame-main h-full">
           <ClashPanel />
           {notice && (
             <p

@@ -1,11 +1,13 @@
 import { useState, type KeyboardEvent } from "react";
 
-import type { PlanDocument } from "../../api/client";
+import type { Operation, PlanDocument } from "../../api/client";
 import { counted, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import {
   freePlaces,
+  placeOf,
   placesOf,
+  swapped,
   toggled,
   written,
   type BayResult,
@@ -52,8 +54,23 @@ export function BoxFronts({ pool }: { pool: Pool }) {
       : []),
   ];
   const [chosen, setChosen] = useState("");
+  /** While two bays are being swapped: the first of them, once it is chosen. */
+  const [swapping, setSwapping] = useState<Place[] | null>(null);
   const occupant = occupants.find((o) => o.id === chosen) ?? occupants[0];
   if (!boxes.length || !occupant) return null;
+  const pathOf = (id: string) =>
+    `plan/${document.plan.pools.some((p) => p.id === id) ? "pools" : "caches"}/${id}/bays`;
+  const swap = (place: Place) => {
+    if (!swapping?.length) return setSwapping([place]);
+    session.change(
+      ...swapped(boxes, swapping[0] ?? place, place).map(({ id, places }): Operation => ({
+        op: "set",
+        path: pathOf(id),
+        value: written(places),
+      })),
+    );
+    setSwapping(null);
+  };
   const now = placesOf(boxes, occupant.id);
   const put = (places: Place[]) => session.set(occupant.path, written(places));
   const missing = unplaced[occupant.id] ?? 0;
@@ -69,18 +86,30 @@ export function BoxFronts({ pool }: { pool: Pool }) {
   const hasSlots = boxes.some((b) => b.bays.some((bay) => bay.slot === occupant.slot));
   const free = freePlaces(boxes, hasSlots ? occupant.slot : "bay", missing);
   return (
-    <section aria-label="Box fronts" className="mb-5">
+    // Escape is for whoever is in the middle of a swap, wherever in the section.
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions
+    <section
+      aria-label="Box fronts"
+      className="mb-5"
+      onKeyDown={(event) => event.key === "Escape" && setSwapping(null)}
+    >
       {shown.map((box) => (
         <Front
           key={box.id}
           box={box}
           mine={occupant.id}
           disabled={!mayWrite}
+          swapping={swapping}
+          onSwap={swap}
           onToggle={(place) => put(toggled(now, place))}
         />
       ))}
       <p className="faint text-sm">
-        A bay is given to {occupant.name} or taken from it with Enter; arrows move between bays.
+        {swapping
+          ? swapping.length
+            ? "Now the bay it changes places with; Escape leaves everything as it is."
+            : "Choose the first of the two bays."
+          : `A bay is given to ${occupant.name} or taken from it with Enter; arrows move between bays.`}
         {missing > 0 && ` ${counted(missing, "drive")} of ${occupant.name} in no bay yet.`}
       </p>
       {mayWrite && (
@@ -102,6 +131,14 @@ export function BoxFronts({ pool }: { pool: Pool }) {
               Fill the next {counted(free.length, "free bay")}
             </button>
           )}
+          <button
+            type="button"
+            className="text-button"
+            aria-pressed={swapping !== null}
+            onClick={() => setSwapping(swapping ? null : [])}
+          >
+            Swap two bays
+          </button>
           {now.length > 0 && (
             <button type="button" className="text-button" onClick={() => put([])}>
               Take {occupant.name} out
@@ -119,11 +156,15 @@ function Front({
   box,
   mine,
   disabled,
+  swapping,
+  onSwap,
   onToggle,
 }: {
   box: BoxResult;
   mine: string;
   disabled: boolean;
+  swapping: Place[] | null;
+  onSwap: (place: Place) => void;
   onToggle: (place: Place) => void;
 }) {
   const onKeyDown = (event: KeyboardEvent<HTMLDivElement>) => {
@@ -145,16 +186,18 @@ function Front({
       <div className="box-front" onKeyDown={onKeyDown}>
         {box.bays.map((bay) => {
           const isMine = bay.occupant_id === mine;
+          const place = placeOf(box, bay);
+          const isPicked = swapping?.some((p) => written([p]) === written([place])) ?? false;
           const slot = bay.slot === "bay" ? "Bay" : "Flash slot";
           const who = bay.occupant_name ? `${bay.occupant_name},` : "";
           return (
             <button
               key={`${bay.slot}${bay.number}`}
               type="button"
-              className={`bay bay-${bay.lies.split(" ")[0]} ${isMine ? "bay-mine" : ""}`}
-              aria-pressed={isMine}
-              disabled={disabled || (!isMine && bay.lies !== "free")}
-              onClick={() => onToggle({ box: box.id, slot: bay.slot, number: bay.number })}
+              className={`bay bay-${bay.lies.split(" ")[0]} ${isMine ? "bay-mine" : ""} ${isPicked ? "bay-picked" : ""}`}
+              aria-pressed={swapping ? isPicked : isMine}
+              disabled={disabled || (!swapping && !isMine && bay.lies !== "free")}
+              onClick={() => (swapping ? onSwap(place) : onToggle(place))}
             >
               <span className="sr-only">{slot}</span>
               <b>
@@ -165,6 +208,7 @@ function Front({
               <span>{bay.drive_bytes ? sizeText(bay.drive_bytes) : ""}</span>
               <span>{SAID[bay.lies]}</span>
               {!bay.allowed && <b>not on the list</b>}
+              {isPicked && <b>swaps</b>}
             </button>
           );
         })}

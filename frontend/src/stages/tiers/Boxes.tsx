@@ -2,11 +2,18 @@ import type { Operation } from "../../api/client";
 import { Choice, Quantity, RefusedHere, Tick } from "../../kit/fields";
 import { Fold, More } from "../../kit/Fold";
 import { ItemFieldset, RemoveItem } from "../../kit/ItemFieldset";
+import { ClassChoice } from "../../kit/ClassChoice";
+import { AllFields } from "../../kit/AllFields";
 import { counted } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 import { placesOf, written } from "./bays";
+import { Cards } from "./Cards";
+import { ListPrice } from "./ListPrice";
 
+/** What a box has where nothing is said of it. */
+const WHOLE = { allows: [], cards: [], ignores_list: false, unit_price: null };
+const SHOWN = ["name", "bays", "flash_slots", "ignores_list", "model_id", "allows", "cards"];
 const KINDS: [string, string][] = [
   ["hdd", "disks"],
   ["ssd", "flash"],
@@ -31,18 +38,24 @@ export function Boxes() {
     );
   };
   const boxes = document.plan.boxes ?? [];
-  const add = () =>
+  const classes = document.catalogue?.boxes ?? [];
+  /** A box of a class is made of what the class is; what is changed on it later stays its own. */
+  const built = (id: string, name: string, model: string) => {
+    const found = classes.find((c) => c.id === model);
+    const plain = { bays: 12, flash_slots: 2 };
+    return { ...WHOLE, ...(found ?? plain), id, name, model_id: found ? model : "" };
+  };
+  const add = (model: string) =>
     session.change({
       op: "add",
       path: "plan/boxes",
-      value: {
-        id: freshId("box", boxes),
-        name: `Box ${boxes.length + 1}`,
-        bays: 12,
-        flash_slots: 2,
-        allows: [],
-        ignores_list: false,
-      },
+      value: built(freshId("box", boxes), `Box ${boxes.length + 1}`, model),
+    });
+  const become = (box: (typeof boxes)[number], model: string) =>
+    session.change({
+      op: "set",
+      path: `plan/boxes/${box.id}`,
+      value: built(box.id, box.name, model),
     });
   return (
     <Fold title="Boxes and bays" said={counted(boxes.length, "box").replace("boxs", "boxes")} open>
@@ -80,7 +93,22 @@ export function Boxes() {
             <span>flash slots</span>
             <span className="faint text-sm">written {box.id}:1</span>
             <More of={box.name}>
-              <p className="faint text-sm">
+              {classes.length > 0 && (
+                <ClassChoice
+                  id={`model-${box.id}`}
+                  label="Class of box"
+                  classes={classes}
+                  value={box.model_id ?? ""}
+                  disabled={!mayWrite}
+                  onChoose={(model) =>
+                    model ? become(box, model) : session.set(`${path}/model_id`, "")
+                  }
+                />
+              )}
+              <AllFields model="Box" path={path} skip={SHOWN} />
+              <ListPrice typed={box.unit_price} id={box.model_id} />
+              <Cards box={box} />
+              <p className="faint mt-2 text-sm">
                 {allows.length
                   ? "Its list lets in:"
                   : "It has no list: every drive is taken to fit."}
@@ -125,9 +153,26 @@ export function Boxes() {
       })}
       <RefusedHere path="plan/boxes" />
       {mayWrite && (
-        <button type="button" className="text-button mt-2" onClick={add}>
-          Add a box
-        </button>
+        <p className="mt-2 flex flex-wrap items-center gap-3">
+          <button type="button" className="text-button" onClick={() => add("")}>
+            Add a box
+          </button>
+          {classes.length > 0 && (
+            <select
+              className="field max-w-72"
+              aria-label="Add a box of a class"
+              value=""
+              onChange={(event) => add(event.target.value)}
+            >
+              <option value="">or one of a class …</option>
+              {classes.map((each) => (
+                <option key={each.id} value={each.id}>
+                  {each.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </p>
       )}
     </Fold>
   );

@@ -1,5 +1,7 @@
+import { ClassChoice } from "../../kit/ClassChoice";
 import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../kit/fields";
 import { RemoveItem } from "../../kit/ItemFieldset";
+import type { PlanDocument } from "../../api/client";
 import type { FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
@@ -8,6 +10,7 @@ const MODES: [string, string][] = [
   ["read", "Reads only"],
   ["write-through", "Reads, writes through"],
   ["write-back", "Reads and writes back"],
+  ["staging", "Staging drive, emptied in runs"],
 ];
 const NUMBERS = [
   "drive_count",
@@ -42,13 +45,15 @@ export function CacheFields({ poolId }: { poolId: string }) {
           keeps_power: false,
           endurance_bytes: 0,
           drive_unit_price: null,
+          drive_id: "",
+          emptied_every_hours: 24,
         },
       });
     return (
       <>
         {mayWrite && (
           <button type="button" className="text-button mt-4" onClick={add}>
-            Add a flash cache
+            Add a flash cache or staging drive
           </button>
         )}
         <RefusedHere path="plan/caches" />
@@ -59,11 +64,15 @@ export function CacheFields({ poolId }: { poolId: string }) {
   return (
     <>
       <h2 className="mt-5 flex items-center justify-between">
-        Flash cache
+        {cache.mode === "staging" ? "Staging drive" : "Flash cache"}
         <RemoveItem path={path} name={cache.name} />
       </h2>
       <TextField field="Cache.name" path={`${path}/name`} />
       <Choice field="Cache.mode" path={`${path}/mode`} options={MODES} />
+      {cache.mode === "staging" && (
+        <Quantity field="Cache.emptied_every_hours" path={`${path}/emptied_every_hours`} />
+      )}
+      <CacheClass cache={cache} />
       {NUMBERS.map((name) => (
         <Quantity key={name} field={`Cache.${name}` as FieldName} path={`${path}/${name}`} />
       ))}
@@ -73,5 +82,45 @@ export function CacheFields({ poolId }: { poolId: string }) {
       <Tick field="Cache.is_mirrored" path={`${path}/is_mirrored`} />
       <Tick field="Cache.keeps_power" path={`${path}/keeps_power`} />
     </>
+  );
+}
+
+type Cache = NonNullable<PlanDocument["plan"]["caches"]>[number];
+
+/** The class of a cache's drives; choosing one takes its figures over. */
+function CacheClass({ cache }: { cache: Cache }) {
+  const { session, mayWrite } = usePlanTools();
+  const { document } = useSnapshot();
+  const drives = (document.catalogue?.drives ?? []).filter((d) => d.kind === "ssd");
+  if (!drives.length) return null;
+  const choose = (id: string) => {
+    const drive = drives.find((d) => d.id === id);
+    const taken = drive
+      ? {
+          drive_bytes: drive.size_bytes,
+          read_bytes_per_s: drive.read_bytes_per_s,
+          write_bytes_per_s: drive.write_bytes_per_s,
+          endurance_bytes: drive.endurance_bytes ?? 0,
+          keeps_power: drive.keeps_power ?? false,
+          drive_unit_price: null,
+        }
+      : {};
+    session.change(
+      ...Object.entries({ ...taken, drive_id: id }).map(([name, value]) => ({
+        op: "set" as const,
+        path: `plan/caches/${cache.id}/${name}`,
+        value,
+      })),
+    );
+  };
+  return (
+    <ClassChoice
+      id={`class-${cache.id}`}
+      label="Class of flash"
+      classes={drives}
+      value={cache.drive_id ?? ""}
+      disabled={!mayWrite}
+      onChoose={choose}
+    />
   );
 }

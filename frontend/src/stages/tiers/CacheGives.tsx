@@ -12,7 +12,9 @@ export function CacheGives({ cache }: { cache: Cache }) {
   return (
     <>
       <h3 className="mt-5">{cache.name}</h3>
-      {cache.curve.length > 0 ? (
+      {cache.mode === "staging" ? (
+        <Staged cache={cache} />
+      ) : cache.curve.length > 0 ? (
         <>
           <HitCurve cache={cache} />
           <p>
@@ -42,6 +44,22 @@ export function CacheGives({ cache }: { cache: Cache }) {
         </p>
       )}
     </>
+  );
+}
+
+/** A staging drive: what comes between two runs, how long a run takes, what lies on it alone. */
+function Staged({ cache }: { cache: Cache }) {
+  return (
+    <p>
+      Between two runs {sizeText(cache.burst_bytes)} are written;{" "}
+      {cache.absorbs_burst
+        ? `they fit into its ${sizeText(cache.usable_bytes)}`
+        : `its ${sizeText(cache.usable_bytes)} are full after ${hoursText(cache.seconds_to_full ?? 0)}, then the pool sets the pace`}
+      . A run takes {hoursText(cache.seconds_to_empty ?? 0)}.{" "}
+      {cache.unprotected_bytes_mean > 0
+        ? `On average ${sizeText(cache.unprotected_bytes_mean)} lie on it alone, ${sizeText(cache.dirty_bytes_max)} at most.`
+        : "It is mirrored, so nothing lies on one drive alone."}
+    </p>
   );
 }
 

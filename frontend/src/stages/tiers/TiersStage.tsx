@@ -8,12 +8,18 @@ import { hoursText, rateText, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 import { Boxes } from "./Boxes";
+import { BoxGives } from "./BoxGives";
 import { BoxFronts } from "./BoxFronts";
 import { CacheFields } from "./CacheFields";
 import { CacheGives } from "./CacheGives";
-import { Compare } from "./Compare";
+import { DrivesCompared, LayoutsCompared } from "./BuiltTable";
+import { DriveClass } from "./DriveClass";
 import { DriveRow } from "./DriveRow";
+import { ListPrice } from "./ListPrice";
+import { Origin } from "./Origin";
 import { Purchases } from "./Purchases";
+import { SpeedInTrouble } from "./SpeedInTrouble";
+import { Volumes } from "./Volumes";
 import { Waterfall } from "./Waterfall";
 
 type Pool = PlanDocument["plan"]["pools"][number];
@@ -47,6 +53,7 @@ export function TiersStage() {
       <section aria-label="Drives and layout">
         <PoolTabs pools={pools} chosen={pool} choose={setChosen} />
         <PoolFields key={pool.id} pool={pool} />
+        <Volumes poolId={pool.id} />
         <Boxes />
         <Purchases />
       </section>
@@ -135,6 +142,7 @@ function PoolFields({ pool }: { pool: Pool }) {
       <TextField field="Pool.name" path={`${path}/name`} />
       <Choice field="Pool.tier" path={`${path}/tier`} options={TIERS} />
       <h2 className="mt-4">Drives</h2>
+      <DriveClass poolId={pool.id} driveId={pool.drive_id ?? ""} />
       {!pool.mixed_sizes && (
         <>
           <Quantity field="Pool.drive_count" path={`${path}/drive_count`} />
@@ -146,6 +154,7 @@ function PoolFields({ pool }: { pool: Pool }) {
       <Quantity field="Pool.drive_read_bytes_per_s" path={`${path}/drive_read_bytes_per_s`} />
       <Quantity field="Pool.drive_write_bytes_per_s" path={`${path}/drive_write_bytes_per_s`} />
       <Quantity field="Pool.drive_unit_price" path={`${path}/drive_unit_price`} />
+      <ListPrice typed={pool.drive_unit_price} id={pool.drive_id} />
       <h2 className="mt-5">Layout</h2>
       <Choice field="Pool.layout" path={`${path}/layout`} options={LAYOUTS} />
       <Quantity field="Pool.spares" path={`${path}/spares`} />
@@ -156,6 +165,7 @@ function PoolFields({ pool }: { pool: Pool }) {
         <TextField field="Pool.bays" path={`${path}/bays`} />
       )}
       <CacheFields poolId={pool.id} />
+      <Origin pool={pool} />
     </>
   );
 }
@@ -259,7 +269,10 @@ function Gives({ pool, result }: { pool: Pool; result: PoolResult }) {
         </dd>
       </dl>
       {result.cache && <CacheGives cache={result.cache} />}
-      <Compare key={pool.id} poolId={pool.id} />
+      <SpeedInTrouble result={result} />
+      <BoxGives poolId={pool.id} />
+      <LayoutsCompared key={`layouts-${pool.id}`} poolId={pool.id} />
+      <DrivesCompared key={`drives-${pool.id}`} poolId={pool.id} />
     </>
   );
 }

@@ -1,81 +1,149 @@
 import type { HopResult } from "../../api/client";
-import { rateText } from "../../kit/format";
+import { counted, rateText } from "../../kit/format";
 import { Hatches } from "../../kit/patterns";
-import { band } from "./chain";
+import { band, branched } from "./chain";
 
 const WIDTH = 720;
-const HEIGHT = 190;
-const MIDDLE = 88;
 const ENDS = 62;
+const JOINT = 22;
+const MOST_BRANCHES = 3;
+const ALONE = { height: 208, above: 88, label: 46, thickest: 82 };
+const BRANCH = { height: 132, above: 40, label: 26, thickest: 44 };
 
-/** The chain from the seats to the pool: thickness is bandwidth, fill is load, the limiting hop stands out. */
+/** The way from the seats to the pools: thickness is bandwidth, fill is load, the limiting hop stands out. */
 export function Chain({ hops, limiting }: { hops: HopResult[]; limiting: string | null }) {
-  const each = (WIDTH - ENDS) / Math.max(hops.length, 1);
+  const { trunk, branches, left } = branched(hops, MOST_BRANCHES);
+  const many = branches.length > 1;
+  const row = many ? BRANCH : ALONE;
+  const height = row.height * Math.max(branches.length, 1);
+  const columns = trunk.length + Math.max(...branches.map((b) => b.length), 0);
+  const joint = many ? JOINT : 0;
+  const each = (WIDTH - ENDS - joint) / Math.max(columns, 1);
   const most = Math.max(...hops.map((h) => h.capacity_bytes_per_s), 1);
+  const middle = many ? height / 2 - 14 : row.above;
+  const x = (column: number) => ENDS - 12 + column * each + (column >= trunk.length ? joint : 0);
+  const said = hops.map(
+    (h) =>
+      `${h.name} carries ${rateText(h.capacity_bytes_per_s)} of ${rateText(h.required_bytes_per_s)} asked`,
+  );
   return (
-    <svg
-      className="drawing mt-3"
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-      role="img"
-      aria-label={hops
-        .map(
-          (h) =>
-            `${h.name} carries ${rateText(h.capacity_bytes_per_s)} of ${rateText(h.required_bytes_per_s)} asked`,
-        )
-        .join("; ")}
-    >
-      <Hatches />
-      <circle cx="26" cy={MIDDLE} r="17" className="hollow" strokeWidth="1.5" />
-      <text x="26" y={MIDDLE + 4} textAnchor="middle">
-        seats
-      </text>
-      {hops.map((hop, index) => {
-        const { thickness, load } = band(hop.capacity_bytes_per_s, hop.required_bytes_per_s, most);
-        const limits = hop.id === limiting;
-        const x = ENDS - 12 + index * each;
-        const width = each - (limits ? 14 : 3);
-        const left = x + (limits ? 7 : 0);
-        const short = hop.ratio !== null && hop.ratio !== undefined && hop.ratio < 1;
-        return (
-          <g key={hop.id}>
-            <rect
-              x={left}
-              y={MIDDLE - thickness / 2}
-              width={width}
-              height={thickness}
-              className="hollow"
-              strokeWidth={limits ? 3 : 1.25}
-            />
-            <rect
-              x={left}
-              y={MIDDLE + thickness / 2 - thickness * load}
-              width={width}
-              height={thickness * load}
-              className={short ? undefined : "teal-soft"}
-              fill={short ? "url(#hatch-ink)" : undefined}
-            />
-            {limits && (
-              <>
+    <>
+      <svg
+        className="drawing mt-3"
+        viewBox={`0 0 ${WIDTH} ${height}`}
+        role="img"
+        aria-label={said.join("; ")}
+      >
+        <Hatches />
+        <circle cx="26" cy={middle} r="17" className="hollow" strokeWidth="1.5" />
+        <text x="26" y={middle + 4} textAnchor="middle">
+          seats
+        </text>
+        {trunk.map((hop, n) => (
+          <Hop
+            key={hop.id}
+            hop={hop}
+            most={most}
+            at={{ x: x(n), y: middle, width: each }}
+            row={row}
+            limits={hop.id === limiting}
+          />
+        ))}
+        {branches.map((branch, b) => {
+          const y = row.height * b + row.above;
+          const start = x(trunk.length);
+          return (
+            <g key={branch.at(-1)?.id}>
+              {many && (
                 <path
-                  d={`M${left - 4} 14 V${MIDDLE + 62} M${left + width + 4} 14 V${MIDDLE + 62}`}
-                  className="ink"
-                  strokeDasharray="4 3"
+                  d={`M${start - joint} ${middle} L${start - 6} ${y} H${start}`}
+                  className="hollow"
+                  strokeWidth="1.5"
                 />
-                <text x={left + width / 2} y="11" textAnchor="middle" className="strong">
-                  limits
-                </text>
-              </>
-            )}
-            <foreignObject x={left} y={MIDDLE + 46} width={width} height="58">
-              <p className="text-center text-[11.5px] leading-tight">
-                {hop.name}
-                <br />
-                <b className="font-semibold">{rateText(hop.capacity_bytes_per_s)}</b>
-              </p>
-            </foreignObject>
-          </g>
-        );
-      })}
-    </svg>
+              )}
+              {branch.map((hop, n) => (
+                <Hop
+                  key={hop.id}
+                  hop={hop}
+                  most={most}
+                  at={{ x: x(trunk.length + n), y, width: each }}
+                  row={row}
+                  limits={hop.id === limiting}
+                />
+              ))}
+            </g>
+          );
+        })}
+      </svg>
+      {left > 0 && (
+        <p className="faint text-sm">
+          {counted(left, "more pool")} with more in hand: see the table.
+        </p>
+      )}
+    </>
+  );
+}
+
+function Hop({
+  hop,
+  most,
+  at,
+  row,
+  limits,
+}: {
+  hop: HopResult;
+  most: number;
+  at: { x: number; y: number; width: number };
+  row: { label: number; thickest: number };
+  limits: boolean;
+}) {
+  const { thickness, load } = band(
+    hop.capacity_bytes_per_s,
+    hop.required_bytes_per_s,
+    most,
+    row.thickest,
+  );
+  const width = at.width - (limits ? 14 : 3);
+  const left = at.x + (limits ? 7 : 0);
+  const top = at.y - row.thickest / 2 - 14;
+  const short = hop.ratio !== null && hop.ratio !== undefined && hop.ratio < 1;
+  return (
+    <g>
+      <rect
+        x={left}
+        y={at.y - thickness / 2}
+        width={width}
+        height={thickness}
+        className="hollow"
+        strokeWidth={limits ? 3 : 1.25}
+      />
+      <rect
+        x={left}
+        y={at.y + thickness / 2 - thickness * load}
+        width={width}
+        height={thickness * load}
+        className={short ? undefined : "teal-soft"}
+        fill={short ? "url(#hatch-ink)" : undefined}
+      />
+      {limits && (
+        <>
+          <path
+            d={`M${left - 4} ${top} V${at.y + row.thickest / 2} M${left + width + 4} ${top} V${at.y + row.thickest / 2}`}
+            className="ink"
+            strokeDasharray="4 3"
+          />
+          <text x={left + width / 2} y={top + 8} textAnchor="middle" className="strong">
+            limits
+          </text>
+        </>
+      )}
+      <foreignObject x={left} y={at.y + row.label} width={width} height="72">
+        <p className="text-center text-[11.5px] leading-tight">
+          {hop.name}
+          <br />
+          <b className="font-semibold">{rateText(hop.capacity_bytes_per_s)}</b>
+        </p>
+      </foreignObject>
+    </g>
   );
 }

@@ -15,7 +15,7 @@ from plans.actions import create_plan
 from stock.actions import import_csv
 
 STUDIO = ("slipway-house", "Slipway House")
-PLANS = ("long-shore", "halyard-street", "tern-and-tide")
+PLANS = ("long-shore", "halyard-street", "one-box", "tern-and-tide")
 
 
 class Command(BaseCommand):

@@ -1,0 +1,120 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { client, dataOf, type CatalogueList, type Operation } from "../../api/client";
+import { FileDrop } from "../../kit/FileDrop";
+import { counted } from "../../kit/format";
+import { usePlanTools } from "../../plan/context";
+import { useTaken } from "../../plan/useTaken";
+
+interface Read {
+  listing: CatalogueList;
+  added: number;
+  replaced: number;
+  patch: readonly Operation[];
+}
+
+/** Classes and prices from a CSV, from another plan or from the generic ones, and a list as CSV. */
+export function Bring({ list }: { list: CatalogueList }) {
+  const { session, studio, planId, mayWrite } = usePlanTools();
+  const { problem, take } = useTaken();
+  const [read, setRead] = useState<Read | null>(null);
+  const path = { studio, plan_id: planId };
+  const asked = () => ({ base: session.head, patch: session.pending, seq: 0 });
+  const look = (file: File) =>
+    take(async () => {
+      setRead(null);
+      const body = { ...asked(), text: await file.text() };
+      setRead(
+        await dataOf(
+          client.POST("/api/studios/{studio}/plans/{plan_id}/catalogue/read", {
+            params: { path },
+            body,
+          }),
+        ),
+      );
+      return [];
+    });
+  const bring = (from: string) =>
+    take(async () => {
+      const brought = await dataOf(
+        client.POST("/api/studios/{studio}/plans/{plan_id}/catalogue/bring", {
+          params: { path },
+          body: { ...asked(), from_plan: from || null },
+        }),
+      );
+      if (!brought.patch.length) throw new Error("There is nothing new in it.");
+      return brought.patch;
+    });
+  const plans = useQuery({
+    queryKey: ["plans", studio],
+    queryFn: () =>
+      dataOf(client.GET("/api/studios/{studio}/plans", { params: { path: { studio } } })),
+  });
+  return (
+    <>
+      <p className="mt-5 flex flex-wrap items-center gap-5">
+        <a
+          className="text-button"
+          href={`/api/studios/${studio}/plans/${planId}/catalogue/${list}`}
+        >
+          This list as CSV
+        </a>
+        {mayWrite && (
+          <>
+            <button type="button" className="text-button" onClick={() => bring("")}>
+              Add the generic classes
+            </button>
+            <select
+              className="field max-w-72"
+              aria-label="Bring the catalogue of another plan"
+              value=""
+              onChange={(event) => bring(event.target.value)}
+            >
+              <option value="">Bring the catalogue of …</option>
+              {(plans.data ?? [])
+                .filter((plan) => plan.id !== planId)
+                .map((plan) => (
+                  <option key={plan.id} value={plan.id}>
+                    {plan.name}
+                  </option>
+                ))}
+            </select>
+          </>
+        )}
+      </p>
+      {problem && (
+        <p className="problem whitespace-pre-line" role="alert">
+          {problem}
+        </p>
+      )}
+      {mayWrite && (
+        <div className="mt-3 max-w-xl">
+          <FileDrop accept=".csv,text/csv" onFile={look}>
+            Bring drives, boxes or prices as CSV. The lists that are downloaded here show every
+            column; sizes and rates carry their unit, prices are class,price,currency,date:
+          </FileDrop>
+        </div>
+      )}
+      {read && (
+        <p className="mt-2 flex items-center gap-3" role="status">
+          {counted(read.added, "new line")}, {counted(read.replaced, "line")} replaced, among the{" "}
+          {read.listing}
+          <button
+            type="button"
+            className="plain-button"
+            onClick={() => {
+              if (read.patch.length) session.change(...read.patch);
+              setRead(null);
+            }}
+          >
+            Take them in
+          </button>
+          <button type="button" className="plain-button" onClick={() => setRead(null)}>
+            Leave it
+          </button>
+        </p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,163 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState, type ReactNode } from "react";
+
+import { client, dataOf, type AskPool, type BuiltRow } from "../../api/client";
+import { hoursText, moneyText, rateNumber, sizeText } from "../../kit/format";
+import { usePlanTools, useSnapshot } from "../../plan/context";
+
+const HEADS = ["Plannable", "Survives", "Reads", "Writes", "Rebuild", "Per TB"];
+
+/** One pool built in many ways, asked for when it is opened; a row is taken in one click. */
+function BuiltTable({
+  title,
+  what,
+  ask,
+  poolId,
+  children,
+}: {
+  title: string;
+  /** The first column's head, and the name of the table. */
+  what: [string, string];
+  ask: (body: AskPool) => Promise<readonly BuiltRow[]>;
+  poolId: string;
+  children: ReactNode;
+}) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details className="mt-5" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="text-button inline-block cursor-pointer">{title}</summary>
+      {open && (
+        <>
+          <Rows what={what} ask={ask} poolId={poolId} />
+          <p className="faint text-sm">{children}</p>
+        </>
+      )}
+    </details>
+  );
+}
+
+function Rows({
+  what: [head, name],
+  ask,
+  poolId,
+}: {
+  what: [string, string];
+  ask: (body: AskPool) => Promise<readonly BuiltRow[]>;
+  poolId: string;
+}) {
+  const { session, planId, mayWrite } = usePlanTools();
+  const { document, evaluation } = useSnapshot();
+  const answer = useQuery({
+    queryKey: [name, planId, poolId, evaluation],
+    queryFn: () => ask({ base: session.head, patch: session.pending, pool_id: poolId, seq: 0 }),
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+  });
+  if (answer.isError) return <p className="problem">{answer.error.message}</p>;
+  if (!answer.data) return <p className="faint">Working it out …</p>;
+  if (!answer.data.length) return <p className="faint">The catalogue has none yet.</p>;
+  return (
+    <table className="ledger text-sm" aria-label={name}>
+      <thead>
+        <tr>
+          <th scope="col">{head}</th>
+          {HEADS.map((each) => (
+            <th key={each} scope="col" className="num">
+              {each}
+            </th>
+          ))}
+          <th scope="col">
+            <span className="sr-only">Take it</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {answer.data.map((row) => (
+          <tr key={row.words} className={row.is_current ? "font-semibold" : ""}>
+            <td>
+              {row.words}
+              {row.is_current && <span className="sr-only">, the pool’s own</span>}
+            </td>
+            {row.why_not ? (
+              <td colSpan={HEADS.length + 1} className="faint">
+                needs {row.why_not}
+              </td>
+            ) : (
+              <>
+                <td className="num">{sizeText(row.plannable_bytes ?? 0)}</td>
+                <td className="num">
+                  {row.guaranteed_failures === row.max_failures
+                    ? row.guaranteed_failures
+                    : `${row.guaranteed_failures} to ${row.max_failures}`}
+                </td>
+                <td className="num">{rateNumber(row.read_bytes_per_s ?? 0)}</td>
+                <td className="num">{rateNumber(row.write_bytes_per_s ?? 0)}</td>
+                <td className="num">
+                  {row.rebuild_seconds == null ? "–" : hoursText(row.rebuild_seconds)}
+                </td>
+                <td className="num">
+                  {row.price_per_plannable_tb == null
+                    ? "–"
+                    : moneyText(row.price_per_plannable_tb, document.currency)}
+                </td>
+                <td>
+                  {mayWrite && (row.patch ?? []).length > 0 && (
+                    <button
+                      type="button"
+                      className="text-button"
+                      onClick={() => session.change(...(row.patch ?? []))}
+                    >
+                      Take<span className="sr-only"> {row.words}</span>
+                    </button>
+                  )}
+                </td>
+              </>
+            )}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The same drives under every layout. */
+export function LayoutsCompared({ poolId }: { poolId: string }) {
+  const { studio, planId } = usePlanTools();
+  const path = { studio, plan_id: planId };
+  return (
+    <BuiltTable
+      title="These drives under every layout"
+      what={["Layout", "Layouts compared"]}
+      poolId={poolId}
+      ask={(body) =>
+        dataOf(
+          client.POST("/api/studios/{studio}/plans/{plan_id}/compare", { params: { path }, body }),
+        )
+      }
+    >
+      Rates in MB/s on a pool filled to its limit, without its cache. Rebuild writes one drive anew
+      at the house rule’s share. Per TB is what the drives cost for each plannable TB.
+    </BuiltTable>
+  );
+}
+
+/** As many drives of every class of the catalogue in the same layout. */
+export function DrivesCompared({ poolId }: { poolId: string }) {
+  const { studio, planId } = usePlanTools();
+  const path = { studio, plan_id: planId };
+  return (
+    <BuiltTable
+      title="Other drives in this layout"
+      what={["Class of drive", "Drives compared"]}
+      poolId={poolId}
+      ask={(body) =>
+        dataOf(
+          client.POST("/api/studios/{studio}/plans/{plan_id}/swap", { params: { path }, body }),
+        )
+      }
+    >
+      As many drives of each class of the catalogue, at the price list’s price. Taking one swaps all
+      drives of the pool; undo brings the old ones back.
+    </BuiltTable>
+  );
+}

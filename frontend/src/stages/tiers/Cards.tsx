@@ -1,0 +1,67 @@
+import type { PlanDocument } from "../../api/client";
+import { AnyField } from "../../kit/AllFields";
+import { RemoveItem } from "../../kit/ItemFieldset";
+import { usePlanTools } from "../../plan/context";
+import { freshId } from "../../plan/patch";
+
+type Box = NonNullable<PlanDocument["plan"]["boxes"]>[number];
+
+/** The card slots of a box: how each is wired, what it holds, and whether it splits its lanes. */
+export function Cards({ box }: { box: Box }) {
+  const { session, mayWrite } = usePlanTools();
+  const cards = box.cards ?? [];
+  const list = `plan/boxes/${box.id}/cards`;
+  const add = () =>
+    session.change({
+      op: "add",
+      path: list,
+      value: {
+        id: freshId("slot", cards),
+        name: `Slot ${cards.length + 1}`,
+        bus: "pcie3x8",
+        holds: "empty",
+        flash_drives: 0,
+        splits: false,
+      },
+    });
+  return (
+    <>
+      {cards.map((card) => {
+        const path = `${list}/${card.id}`;
+        const label = (what: string) => `${box.name}, ${card.name}: ${what}`;
+        const isCarrier = card.holds === "flash carrier";
+        return (
+          <div key={card.id} className="flex flex-wrap items-center gap-2 py-1">
+            <span>{card.name}</span>
+            <AnyField bare field="CardSlot.bus" path={`${path}/bus`} label={label("wired as")} />
+            <span>holds</span>
+            <AnyField bare field="CardSlot.holds" path={`${path}/holds`} label={label("holds")} />
+            {isCarrier && (
+              <>
+                <AnyField
+                  bare
+                  field="CardSlot.flash_drives"
+                  path={`${path}/flash_drives`}
+                  label={label("flash slots on it")}
+                />
+                <span>flash slots; splits its lanes</span>
+                <AnyField
+                  bare
+                  field="CardSlot.splits"
+                  path={`${path}/splits`}
+                  label={label("splits its lanes")}
+                />
+              </>
+            )}
+            <RemoveItem path={path} name={label("card slot")} />
+          </div>
+        );
+      })}
+      {mayWrite && (
+        <button type="button" className="text-button text-sm" onClick={add}>
+          Add a card slot<span className="sr-only"> to {box.name}</span>
+        </button>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,57 @@
+import type { PoolResult } from "../../api/client";
+import { rateText, valueText } from "../../kit/format";
+import { useSnapshot } from "../../plan/context";
+
+const COUNT = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 0 });
+const TENTHS = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 1 });
+
+/** What holds a pool back, what is left of it with a dead drive, and how it does with many small files. */
+export function SpeedInTrouble({ result }: { result: PoolResult }) {
+  const { evaluation } = useSnapshot();
+  const files = evaluation.small_files.filter((f) => f.pool_id === result.id);
+  return (
+    <dl className="mt-3 grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">
+      {result.limits.length > 0 && (
+        <>
+          <dt>On the way</dt>
+          <dd>
+            {result.limits.map((limit) => (
+              <p key={limit.name}>
+                {limit.name}: {rateText(limit.read_bytes_per_s)} reading,{" "}
+                {rateText(limit.write_bytes_per_s)} writing
+                {limit.holds_back && <b className="font-semibold"> holds the drives back</b>}
+              </p>
+            ))}
+          </dd>
+        </>
+      )}
+      {result.degraded_read && result.rebuilding_read && result.rebuilding_write && (
+        <>
+          <dt>One drive dead</dt>
+          <dd>
+            reads {rateText(result.degraded_read.middle_bytes_per_s)}
+            <span className="faint">
+              ; while it rebuilds {rateText(result.rebuilding_read.middle_bytes_per_s)} reading and{" "}
+              {rateText(result.rebuilding_write.middle_bytes_per_s)} writing are left
+            </span>
+          </dd>
+        </>
+      )}
+      <dt>Small things</dt>
+      <dd>
+        {COUNT.format(result.small_reads_per_s)} reads, {COUNT.format(result.small_writes_per_s)}{" "}
+        writes a second
+        {files.map((f) => (
+          <p key={f.seat_id}>
+            {f.seat_name}: {TENTHS.format(f.given_files_per_s)} pictures a second for one of{" "}
+            {TENTHS.format(f.asked_files_per_s)} asked
+            <span className="faint">
+              ; {valueText(f.latency_share, "share", "")} of a picture’s time is waiting for round
+              trips and seeks
+            </span>
+          </p>
+        ))}
+      </dd>
+    </dl>
+  );
+}

@@ -1,0 +1,101 @@
+import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../kit/fields";
+import { Fold, More } from "../../kit/Fold";
+import { ItemFieldset } from "../../kit/ItemFieldset";
+import { counted, sizeText, valueText } from "../../kit/format";
+import { usePlanTools, useSnapshot } from "../../plan/context";
+import { freshId } from "../../plan/patch";
+
+const KINDS: [string, string][] = [
+  ["file", "files, quota"],
+  ["block", "block, size"],
+];
+
+/** The volumes of one pool: what each may hold, what is set aside for it, who can unlock it. */
+export function Volumes({ poolId }: { poolId: string }) {
+  const { session, mayWrite } = usePlanTools();
+  const { document, evaluation } = useSnapshot();
+  const all = document.plan.volumes ?? [];
+  const own = all.filter((v) => v.pool_id === poolId);
+  const told = evaluation.tiers.volumes.find((v) => v.pool_id === poolId);
+  const add = () =>
+    session.change({
+      op: "add",
+      path: "plan/volumes",
+      value: {
+        id: freshId("volume", all),
+        name: `Volume ${all.length + 1}`,
+        pool_id: poolId,
+        kind: "file",
+        size_bytes: 0,
+        reserved_bytes: 0,
+        is_thin: true,
+        is_encrypted: false,
+        key_holder: "",
+        snapshot_days: 14,
+      },
+    });
+  return (
+    <Fold title="Volumes" said={counted(own.length, "volume")} open={own.length > 0}>
+      {own.map((volume) => {
+        const path = `plan/volumes/${volume.id}`;
+        const label = (what: string) => `${volume.name}: ${what}`;
+        return (
+          <ItemFieldset key={volume.id} field="Volume.name" path={path} name={volume.name}>
+            <Choice
+              bare
+              field="Volume.kind"
+              path={`${path}/kind`}
+              options={KINDS}
+              label={label("kind")}
+            />
+            <Quantity
+              bare
+              field="Volume.size_bytes"
+              path={`${path}/size_bytes`}
+              label={label("quota or size")}
+            />
+            <span>TB, of it set aside</span>
+            <Quantity
+              bare
+              field="Volume.reserved_bytes"
+              path={`${path}/reserved_bytes`}
+              label={label("reserved")}
+            />
+            <span>TB; snapshots for</span>
+            <Quantity
+              bare
+              field="Volume.snapshot_days"
+              path={`${path}/snapshot_days`}
+              label={label("snapshots kept")}
+            />
+            <span>days</span>
+            <More of={volume.name}>
+              <Tick field="Volume.is_thin" path={`${path}/is_thin`} />
+              <Tick field="Volume.is_encrypted" path={`${path}/is_encrypted`} />
+              {volume.is_encrypted && (
+                <TextField field="Volume.key_holder" path={`${path}/key_holder`} />
+              )}
+            </More>
+          </ItemFieldset>
+        );
+      })}
+      <RefusedHere path="plan/volumes" />
+      {told && told.count > 0 && (
+        <p className="mt-1 text-sm">
+          {sizeText(told.promised_bytes)} promised
+          {told.overcommit !== null &&
+            `, ${valueText(told.overcommit, "share", "")} of plannable`};{" "}
+          {sizeText(told.set_aside_bytes)} set aside.{" "}
+          {told.encrypted_share > 0 &&
+            `${valueText(told.encrypted_share, "share", "")} of it encrypted.`}{" "}
+          <span className="faint">A quota of 0 is none: such a volume may fill the pool.</span>
+        </p>
+      )}
+      {mayWrite && (
+        <button type="button" className="text-button mt-2" onClick={add}>
+          Add a volume
+        </button>
+      )}
+    </Fold>
+  );
+}

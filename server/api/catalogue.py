@@ -1,0 +1,87 @@
+"""A plan's catalogue: what a CSV or another plan would change of it, and its lists as CSV.
+
+Nothing is saved here: the answer is a change that the plan takes like any other, and that undo takes back.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from pydantic import BaseModel, Field
+
+from accounts.scope import scope_of
+from larder.catalogue_csv import Listing, read_catalogue_csv, write_catalogue_csv
+from larder.csv_table import LARGEST_CSV_BYTES
+from larder.document import Operation
+from larder.generic_catalogue import brought_patch, missing_patch
+from larder.reading import bundle_from
+from plans import actions
+
+from .envelope import ErrorOut
+from .plans import PLAN, Ask, asked_bundle
+
+router = Router(tags=["catalogue"], by_alias=True)
+
+_ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+CATALOGUE = PLAN + "/catalogue"
+
+
+class AskCsv(Ask):
+    """A CSV of drives, boxes or prices, held against the catalogue of what is asked."""
+
+    text: Annotated[str, Field(max_length=LARGEST_CSV_BYTES)]
+
+
+class AskBring(Ask):
+    """Whose classes and prices to bring: another plan's, or the generic ones where none is named."""
+
+    from_plan: UUID | None = None
+
+
+class RowsOut(BaseModel):
+    """What would change: classes or prices added and replaced, and the change itself."""
+
+    listing: Listing
+    added: int
+    replaced: int
+    patch: tuple[Operation, ...]
+
+
+class BroughtOut(BaseModel):
+    """The change that brings a catalogue; empty where there is nothing new in it."""
+
+    patch: tuple[Operation, ...]
+
+
+@router.post(f"{CATALOGUE}/read", response={200: RowsOut, **_ERRORS}, operation_id="read_catalogue")
+def read_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskCsv) -> RowsOut:
+    """What a CSV would change."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    rows = read_catalogue_csv(body.text.encode(), bundle.catalogue)
+    return RowsOut(listing=rows.listing, added=rows.added, replaced=rows.replaced, patch=rows.patch)
+
+
+@router.post(f"{CATALOGUE}/bring", response={200: BroughtOut, **_ERRORS}, operation_id="bring_catalogue")
+def bring_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskBring) -> BroughtOut:
+    """What another plan's classes and prices, or the generic ones, would change."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    if body.from_plan is None:
+        return BroughtOut(patch=missing_patch(bundle.catalogue))
+    other = actions.plan_in(scope_of(request, studio), body.from_plan)
+    source = bundle_from(actions.revision_in(other, other.head).document).catalogue
+    return BroughtOut(patch=brought_patch(bundle.catalogue, source, replaces=True))
+
+
+@router.get(CATALOGUE + "/{listing}", response={200: None, **_ERRORS}, operation_id="export_catalogue")
+def export_catalogue(request: HttpRequest, studio: str, plan_id: UUID, listing: Listing) -> HttpResponse:
+    """One list of the saved catalogue as CSV."""
+    plan = actions.plan_in(scope_of(request, studio), plan_id)
+    catalogue = bundle_from(actions.revision_in(plan, plan.head).document).catalogue
+    return HttpResponse(
+        write_catalogue_csv(catalogue, listing),
+        content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{listing}.csv"'},
+    )
