@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import groupby
 from typing import Annotated, Literal
 
@@ -39,6 +40,7 @@ class Bay:
         return f"{'flash slot' if self.slot == 'flash slot' else 'bay'} {self.number} of {self.box_id}"
 
 
+@lru_cache(maxsize=4096)
 def parse_bays(text: str, field: str = "bays") -> tuple[Bay, ...]:
     """The bays in ``text``; raises :class:`Refused` for another grammar or a bay said twice."""
     found: list[Bay] = []
@@ -90,6 +92,12 @@ class Box(Enclosure, Item):
     unit_price: Annotated[Amount | None, labelled("Price", "money", 10)] = None
     ignores_list: Annotated[bool, labelled("Ignore its list")] = False
 
+    @property
+    def places(self) -> frozenset[Bay]:
+        """Every place for a drive."""
+        slots: tuple[tuple[Slot, int], ...] = (("bay", self.bays), ("flash slot", self.flash_slots))
+        return frozenset(Bay(self.id, slot, n) for slot, count in slots for n in range(1, count + 1))
+
     def has(self, bay: Bay) -> bool:
         """Whether there is such a bay."""
         return bay.number <= (self.bays if bay.slot == "bay" else self.flash_slots)
@@ -97,11 +105,15 @@ class Box(Enclosure, Item):
 
 @dataclass(frozen=True)
 class Occupant:
-    """A pool or cache with its bays and its drives in the order they are placed, spares last."""
+    """A pool or cache with its bays and its drives in the order they are placed, spares last.
+
+    ``where`` and ``counted`` are the paths of its bays and of its number of drives.
+    """
 
     id: str
     name: str
     where: str
+    counted: str
     bays: tuple[Bay, ...]
     drives_bytes: tuple[int, ...]
     spares: int
@@ -169,8 +181,32 @@ def check_bays(boxes: tuple[Box, ...], occupants: Iterable[Occupant]) -> None:
             _check_disks(occupant, bay, box)
 
 
+def check_room(boxes: tuple[Box, ...], occupants: tuple[Occupant, ...]) -> None:
+    """Raise :class:`Refused` where somebody who is placed has more drives than bays are left for.
+
+    Who is placed nowhere yet is not held against any box.
+    """
+    taken = {bay for occupant in occupants for bay in occupant.bays}
+    for occupant in occupants:
+        count = len(occupant.drives_bytes)
+        if not occupant.bays or count <= len(occupant.bays):
+            continue
+        free = sum(_takes_kind(box, bay.slot, occupant.kind) for box in boxes for bay in box.places - taken)
+        if count > len(occupant.bays) + free:
+            room = len(occupant.bays) + free
+            wanted = (
+                f"at most {room}: it has {len(occupant.bays)} bays and {free} more are free; add a box first"
+            )
+            raise Refused(occupant.counted, count, wanted)
+
+
+def _takes_kind(box: Box, slot: Slot, kind: str) -> bool:
+    """Whether such a place is for disks where disks are asked for; flash goes anywhere."""
+    return kind != "hdd" or (slot == "bay" and not box.bay_bus.startswith("pcie"))
+
+
 def _check_disks(occupant: Occupant, bay: Bay, box: Box) -> None:
-    if occupant.kind == "hdd" and (bay.slot == "flash slot" or box.bay_bus.startswith("pcie")):
+    if not _takes_kind(box, bay.slot, occupant.kind):
         raise Refused(occupant.where, bay.said, "a bay for disks; this one is for flash")
 
 

@@ -7,14 +7,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import date
-from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, model_validator
 
-from .bays import Bays, Box, Occupant, check_bays, check_interface, parse_bays
+from .bays import Box, Occupant, check_bays, check_interface, check_room, parse_bays
 from .caches import Cache
-from .capacity import Capacity, pool_capacity
 from .catalogue import Catalogue
 from .day_parts import DayPart, Service
 from .enclosure import Interface
@@ -23,11 +21,7 @@ from .fields import (
     Amount,
     Currency,
     DistinctIds,
-    DriveBytes,
-    DriveBytesPerS,
-    DriveSet,
     Item,
-    LayoutName,
     Name,
     Note,
     Number,
@@ -36,12 +30,11 @@ from .fields import (
     labelled,
 )
 from .house_rules import HouseRules
-from .layout import Family, parse_layout
 from .limits import Limits
+from .pool import Pool
 from .remote import RemoteSeat
 from .seats import FootageSeat, IngestSeat, PhotoSeat
 from .shooting_calendar import Production
-from .units import parse_drives
 from .volumes import Volume
 
 MOST_POOLS = 24
@@ -121,95 +114,6 @@ class Brief(Value):
         return used + [(f"productions/{p.id}/format_id", p.format_id) for p in self.productions]
 
 
-class Pool(Item):
-    """Drives under one layout: a number of equal ones or, where ``mixed_sizes`` is given, that set.
-
-    ``drive_id`` is their class in the catalogue, empty where it has none; the figures that stand here are
-    the pool's own and win. Of equal drives, spares and the parity drives of a whole-file pool may be larger.
-    """
-
-    name: Annotated[Name, labelled("Pool")]
-    tier: Annotated[Literal["work", "archive"], labelled("Holds")] = "work"
-    drive_id: Annotated[str, StringConstraints(max_length=40), labelled("Class of drive")] = ""
-    drive_count: Annotated[int, Field(ge=1, le=500), labelled("Drives")]
-    drive_bytes: Annotated[DriveBytes, labelled("Size each", "TB", 1)]
-    mixed_sizes: Annotated[DriveSet, labelled("Mixed sizes instead")] = ""
-    spare_bytes: Annotated[DriveBytes | None, labelled("Size of a spare", "TB", 1)] = None
-    parity_bytes: Annotated[DriveBytes | None, labelled("Size of a parity drive", "TB", 1)] = None
-    drive_kind: Annotated[Literal["hdd", "ssd"], labelled("Kind")] = "hdd"
-    drive_read_bytes_per_s: Annotated[DriveBytesPerS, labelled("Read rate each", "MB/s", 10)]
-    drive_write_bytes_per_s: Annotated[DriveBytesPerS, labelled("Write rate each", "MB/s", 10)]
-    drive_unit_price: Annotated[Amount | None, labelled("Price each", "money", 5)] = None
-    layout: Annotated[LayoutName, labelled("Layout")]
-    spares: Annotated[int, Field(ge=0, le=50), labelled("Hot spares")] = 0
-    filesystem: Annotated[Literal["journal", "cow", "none"], labelled("Filesystem")] = "journal"
-    snapshot_reserve_percent: Annotated[Number, Field(ge=0, lt=100), labelled("Snapshot reserve", "%", 1)] = (
-        0.0
-    )
-    headroom_percent: Annotated[Number, Field(ge=0, lt=100), labelled("Free-space headroom", "%", 1)] = 20.0
-    bays: Bays = ""
-    cold_spares: Annotated[int, Field(ge=0, le=100), labelled("Spares on the shelf")] = 0
-    batches: Annotated[int, Field(ge=0, le=500), labelled("Bought in so many batches")] = 0
-    are_used: Annotated[bool, labelled("Used drives")] = False
-    surface_tested: Annotated[bool, labelled("Surface tested")] = False
-    hours_run: Annotated[int, Field(ge=0, le=500_000), labelled("Hours run, at most", "h", 1000)] = 0
-    is_copied_nightly: Annotated[bool, labelled("Copied elsewhere every night")] = False
-
-    @property
-    def drives_bytes(self) -> tuple[int, ...]:
-        """The size of every drive: data first, then parity of a whole-file pool, spares last."""
-        if self.mixed_sizes:
-            return tuple(sorted(parse_drives(self.mixed_sizes)))
-        parities = self._parities if self.parity_bytes else 0
-        return (
-            (self.drive_bytes,) * (self.drive_count - self.spares - parities)
-            + (self.parity_bytes or 0,) * parities
-            + (self.spare_bytes or self.drive_bytes,) * self.spares
-        )
-
-    @property
-    def _parities(self) -> int:
-        layout = parse_layout(self.layout)
-        return layout.parity if layout.family is Family.FILEWISE else 0
-
-    @model_validator(mode="after")
-    def _layout_fits(self) -> Pool:
-        count = len(parse_drives(self.mixed_sizes)) if self.mixed_sizes else self.drive_count
-        members = count - self.spares
-        if members < 1:
-            raise Refused("spares", self.spares, f"a whole number from 0 to {count - 1}")
-        try:
-            parse_layout(self.layout).check_members(members)
-        except Refused as refused:
-            field, value = ("mixed_sizes", self.mixed_sizes) if self.mixed_sizes else ("drive_count", count)
-            raise Refused(field, value, _besides(refused, self.spares)) from None
-        self._check_larger_ones()
-        return self
-
-    def _check_larger_ones(self) -> None:
-        """Parity of whole files covers any data drive; a spare replaces any member."""
-        for field in ("parity_bytes", "spare_bytes"):
-            if self.mixed_sizes and getattr(self, field) is not None:
-                wanted = "nothing beside mixed sizes: of those the largest drives serve as parity and spares"
-                raise Refused(field, getattr(self, field), wanted)
-        if self.parity_bytes is not None and not self._parities:
-            wanted = "nothing: only a whole-file layout keeps parity on drives of its own"
-            raise Refused("parity_bytes", self.parity_bytes, wanted)
-        if self.parity_bytes is not None and self.parity_bytes < self.drive_bytes:
-            wanted = f"at least the size of a data drive, {self.drive_bytes} bytes"
-            raise Refused("parity_bytes", self.parity_bytes, wanted)
-        largest = max(self.drive_bytes, self.parity_bytes or 0)
-        if self.spare_bytes is not None and self.spare_bytes < largest:
-            wanted = f"at least the size of the largest member, {largest} bytes, so that it can replace any"
-            raise Refused("spare_bytes", self.spare_bytes, wanted)
-
-
-def _besides(refused: Refused, spares: int) -> str:
-    return refused.accepted + (
-        f" (there {'is 1 spare' if spares == 1 else f'are {spares} spares'})" if spares else ""
-    )
-
-
 class WireHop(Item):
     """A piece of the way from the seats to the storage."""
 
@@ -282,7 +186,24 @@ class Plan(Value):
                     volume.pool_id,
                     f"the id of a pool of this plan ({listed})",
                 )
+        for pool in self.pools:
+            if pool.spares_of:
+                self._check_shared_spares(pool)
         return self
+
+    def _check_shared_spares(self, pool: Pool) -> None:
+        """Another pool's hot spares stand in for any member of ``pool``."""
+        where = f"pools/{pool.id}/spares_of"
+        fits = [p for p in self.pools if p.id != pool.id and p.spares and p.drive_kind == pool.drive_kind]
+        other = next((p for p in fits if p.id == pool.spares_of), None)
+        if other is None:
+            listed = ", ".join(p.id for p in fits) or "there is none yet: give one a hot spare first"
+            wanted = f"empty or another pool with hot spares of its kind ({listed})"
+            raise Refused(where, pool.spares_of, wanted)
+        spare, largest = min(other.drives_bytes[-other.spares :]), max(pool.members_bytes)
+        if spare < largest:
+            wanted = f"a pool whose spares are at least {largest} bytes, so that they can replace any member"
+            raise Refused(where, f"{pool.spares_of}, with a spare of {spare} bytes", wanted)
 
     def with_pool(self, pool: Pool) -> Plan:
         """The plan with this pool in place of the one of the same id, not validated."""
@@ -295,6 +216,7 @@ class Plan(Value):
         """
         occupants = self.occupants()
         check_bays(self.boxes, occupants)
+        check_room(self.boxes, occupants)
         for occupant in occupants:
             if occupant.id in interfaces:
                 check_interface(self.boxes, occupant, interfaces[occupant.id])
@@ -303,14 +225,15 @@ class Plan(Value):
         """Who takes bays, pools before caches. In mixed sets the smallest drives come first, spares last."""
         pools = tuple(
             Occupant(
-                pool.id, pool.name, f"pools/{pool.id}/bays", parse_bays(pool.bays),
+                pool.id, pool.name, f"pools/{pool.id}/bays", _counted(pool), parse_bays(pool.bays),
                 pool.drives_bytes, pool.spares, pool.drive_kind, is_cache=False,
             )
             for pool in self.pools
         )  # fmt: skip
         return pools + tuple(
             Occupant(
-                cache.id, cache.name, f"caches/{cache.id}/bays", parse_bays(cache.bays),
+                cache.id, cache.name, f"caches/{cache.id}/bays", f"caches/{cache.id}/drive_count",
+                parse_bays(cache.bays),
                 (cache.drive_bytes,) * cache.drive_count, 0, "ssd", is_cache=True,
             )
             for cache in self.caches
@@ -396,18 +319,11 @@ class Bundle(Value):
         return self.model_dump(mode="json", by_alias=True)
 
 
+def _counted(pool: Pool) -> str:
+    """Where a pool says how many drives it has."""
+    return f"pools/{pool.id}/{'mixed_sizes' if pool.mixed_sizes else 'drive_count'}"
+
+
 def _no_class(where: str, value: str, what: str, known: set[str]) -> Refused:
     listed = ", ".join(sorted(known)[:8]) or "there is none yet: add one to the catalogue first"
     return Refused(where, value, f"empty or the id of a class of {what} in the catalogue ({listed})")
-
-
-def capacity_of(pool: Pool) -> Capacity:
-    """The pool's waterfall; see :func:`larder.capacity.pool_capacity`."""
-    return pool_capacity(
-        parse_layout(pool.layout),
-        pool.drives_bytes,
-        spares=pool.spares,
-        filesystem=pool.filesystem,
-        headroom_percent=Decimal(str(pool.headroom_percent)),
-        snapshot_reserve_percent=Decimal(str(pool.snapshot_reserve_percent)),
-    )

@@ -16,8 +16,10 @@ from pydantic import Field, StringConstraints, model_validator
 
 from .bays import Bays
 from .cache import write_burst
+from .enclosure import lanes_for
 from .errors import Refused
 from .fields import Amount, DriveBytes, DriveBytesPerS, Item, Name, Number, SizeBytes, labelled
+from .path import PCIE_GENERATIONS
 from .read_cache import HitCurve, hit_curve
 from .results import Result
 from .throughput import Range
@@ -28,6 +30,8 @@ PIECE_BYTES = 10**9
 TRACE_DAYS = 5
 """A working week of reads, from an empty cache."""
 CURVE_STEPS = 24
+SIZE_STEP_BYTES = 10**11
+"""Flash comes in sizes; a proposed one is rounded up to a tenth of a TB."""
 DAYS_A_YEAR = 365.25
 SECONDS_A_DAY = 86_400
 
@@ -83,11 +87,20 @@ class CurvePoint(Result):
     read_bytes_per_s: float
 
 
+class LanesWanted(Result):
+    """How many PCIe lanes of a generation a drive wants."""
+
+    generation: int
+    lanes: int
+
+
 class CacheResult(Result):
     """What a cache gives. Null: nothing tells, or it does not apply to this mode.
 
-    Of a staging drive the burst is what is written between two runs, ``seconds_to_empty`` a run's length, and
-    ``unprotected_bytes_mean`` what on average lies on it alone.
+    ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
+    PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
+    two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it
+    alone.
     """
 
     id: str
@@ -98,6 +111,11 @@ class CacheResult(Result):
     hit_ratio: float
     knee_bytes: int
     doubled_hit_ratio: float
+    doubled_read_bytes_per_s: float
+    recommended_bytes: int
+    recommended_because: str
+    recommended_hit_ratio: float
+    lanes_by_generation: tuple[LanesWanted, ...]
     curve: tuple[CurvePoint, ...]
     burst_bytes: int
     absorbs_burst: bool
@@ -130,12 +148,16 @@ def curve_of(demand: CacheDemand) -> HitCurve:
 
 @dataclass(frozen=True)
 class _Absorbing:
-    """How what is written goes in: a burst of a shooting day, or all that comes between two runs."""
+    """How what is written goes in: a burst of a shooting day, or all that comes between two runs.
+
+    ``surplus_bytes`` is the most that would be dirty at once in a cache of any size.
+    """
 
     burst_bytes: int
     absorbs: bool = False
     seconds_to_full: float | None = None
     dirty_bytes: float = 0.0
+    surplus_bytes: float = 0.0
 
 
 @lru_cache(maxsize=256)
@@ -153,6 +175,7 @@ def cache_stage(
     if taken.absorbs:
         written = Range(max(writes, write.middle), write.low, max(writes, write.high))
     is_staging = cache.mode == "staging"
+    wanted, because = _recommended(cache, round(curve.knee() * PIECE_BYTES) if is_read else 0, taken)
     result = CacheResult(
         id=cache.id,
         name=cache.name,
@@ -162,6 +185,13 @@ def cache_stage(
         hit_ratio=hit,
         knee_bytes=round(curve.knee() * PIECE_BYTES) if is_read else 0,
         doubled_hit_ratio=doubled,
+        doubled_read_bytes_per_s=cached_read(read, rate, doubled).middle,
+        recommended_bytes=wanted,
+        recommended_because=because,
+        recommended_hit_ratio=curve.at(wanted / PIECE_BYTES) if is_read else 0.0,
+        lanes_by_generation=tuple(
+            LanesWanted(generation=g, lanes=lanes_for(cache.read_bytes_per_s, g)) for g in PCIE_GENERATIONS
+        ),
         curve=_drawn(curve, read, rate) if is_read else (),
         burst_bytes=taken.burst_bytes,
         absorbs_burst=taken.absorbs,
@@ -175,6 +205,19 @@ def cache_stage(
     return result, cached_read(read, rate, hit), written
 
 
+def _recommended(cache: Cache, knee_bytes: int, taken: _Absorbing) -> tuple[int, str]:
+    """(bytes, reason): the knee for reads; for what is held back, all of the burst if that is more."""
+    if cache.mode == "staging":
+        return _in_steps(taken.burst_bytes), "all that comes between two runs"
+    if cache.mode == "write-back" and taken.surplus_bytes > knee_bytes:
+        return _in_steps(round(taken.surplus_bytes)), "what a shooting day brings beyond the pool"
+    return _in_steps(knee_bytes), "the knee of its curve"
+
+
+def _in_steps(wanted_bytes: int) -> int:
+    return -(-wanted_bytes // SIZE_STEP_BYTES) * SIZE_STEP_BYTES
+
+
 def _absorbing(cache: Cache, writes_bytes_per_s: float, pool_write: Range, demand: CacheDemand) -> _Absorbing:
     if cache.mode == "staging":
         between = demand.write_bytes_per_day * cache.emptied_every_hours / 24
@@ -186,7 +229,8 @@ def _absorbing(cache: Cache, writes_bytes_per_s: float, pool_write: Range, deman
     arrive = min(demand.burst_bytes_per_s, writes_bytes_per_s)
     burst = write_burst(demand.burst_bytes, arrive, max(pool_write.middle, 1.0), cache.usable_bytes)
     full = burst.seconds_to_full
-    return _Absorbing(demand.burst_bytes, full is None, full, burst.peak_dirty_bytes)
+    surplus = demand.burst_bytes * max(1 - pool_write.middle / arrive, 0.0)
+    return _Absorbing(demand.burst_bytes, full is None, full, burst.peak_dirty_bytes, surplus)
 
 
 def _drawn(curve: HitCurve, read: Range, rate: float) -> tuple[CurvePoint, ...]:

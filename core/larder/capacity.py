@@ -77,6 +77,7 @@ def pool_capacity(
     *,
     spares: int = 0,
     filesystem: str | None = None,
+    filesystem_percent: Decimal | None = None,
     headroom_percent: Decimal = HEADROOM_PERCENT,
     snapshot_reserve_percent: Decimal = Decimal(0),
     record_bytes: int = RECORD_BYTES,
@@ -85,8 +86,9 @@ def pool_capacity(
     """The waterfall of ``drives_bytes`` (one size per drive, any order) under ``layout``.
 
     Spares are the largest drives, so that each can replace any member. Percentages are of what is
-    left at their step. Raises :class:`Refused` for too few members, spares, percentages or a
-    record that is not a whole number of sectors.
+    left at their step; ``filesystem_percent`` is a measured one in place of the filesystem's usual.
+    Raises :class:`Refused` for too few members, spares, percentages or a record that is not a whole
+    number of sectors.
     """
     _check(len(drives_bytes), spares, headroom_percent, snapshot_reserve_percent)
     _check_record(record_bytes, sector_bytes)
@@ -100,7 +102,8 @@ def pool_capacity(
     levels = [("raw", raw), ("spares", sum(members))]
     levels += _layout_levels(layout, members, record_bytes, sector_bytes)
     layout_bytes = levels[-1][1]
-    filed = _less(layout_bytes, FILESYSTEM_PERCENT[chosen])
+    taken = FILESYSTEM_PERCENT[chosen] if filesystem_percent is None else filesystem_percent
+    filed = _less(layout_bytes, taken)
     usable = _less(filed, snapshot_reserve_percent)
     plannable = _less(usable, headroom_percent)
     levels += [("filesystem", filed), ("snapshot_reserve", usable), ("headroom", plannable)]

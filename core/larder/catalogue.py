@@ -7,12 +7,21 @@ a box to a class of box; what they are made of then stands in the plan, and the 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from .device import (
+    INNER_TO_OUTER_RATIO,
+    MECHANICS,
+    REVOLUTION_SECONDS,
+    SEEK_SECONDS,
+    Mechanics,
+    disk_mechanics,
+)
 from .enclosure import Enclosure, Interface
 from .fields import (
     Amount,
@@ -58,6 +67,14 @@ class CatalogueDrive(Item):
     workload_bytes_per_year: Annotated[SizeBytes, labelled("Rated to move a year", "TB", 10)] = 0
     endurance_bytes: Annotated[SizeBytes, labelled("Rated to write", "TB", 100)] = 0
     keeps_power: Annotated[bool, labelled("Power-loss protection")] = False
+    inner_ratio: Annotated[
+        Number | None, Field(ge=0.1, le=1), labelled("Inner tracks, of the outer rate", "×", 0.05)
+    ] = None
+    seek_ms: Annotated[Number | None, Field(gt=0, le=100), labelled("Seek", "ms", 0.5)] = None
+    turn_ms: Annotated[Number | None, Field(gt=0, le=100), labelled("One turn", "ms", 0.5)] = None
+    operations_per_s: Annotated[
+        Number | None, Field(gt=0, le=10**7), labelled("Random operations a second", "", 1000)
+    ] = None
     hottest_c: Annotated[Number | None, Field(ge=0, le=120), labelled("Hottest", "°C", 1)] = None
     idle_watts: Annotated[Number, Field(ge=0, le=100), labelled("Idle", "W", 0.5)] = 0.0
     active_watts: Annotated[Number, Field(ge=0, le=100), labelled("At work", "W", 0.5)] = 0.0
@@ -65,6 +82,18 @@ class CatalogueDrive(Item):
     noise_dba: Annotated[Number, Field(ge=0, le=120), labelled("Noise", "dBA", 1)] = 0.0
     mass_g: Annotated[Number, Field(ge=0, le=10_000), labelled("Mass", "g", 10)] = 0.0
     delivery_days: Annotated[int | None, Field(ge=0, le=1000), labelled("Delivered in", "days", 1)] = None
+
+    @property
+    def mechanics(self) -> Mechanics:
+        """How it gets at its bytes, by its own figures where they are said."""
+        usual = MECHANICS[self.kind]
+        if self.kind == "hdd":
+            usual = disk_mechanics(
+                INNER_TO_OUTER_RATIO if self.inner_ratio is None else self.inner_ratio,
+                SEEK_SECONDS if self.seek_ms is None else self.seek_ms / 1000,
+                REVOLUTION_SECONDS if self.turn_ms is None else self.turn_ms / 1000,
+            )
+        return replace(usual, operations_per_s=self.operations_per_s or usual.operations_per_s)
 
 
 class CatalogueBox(Enclosure, Item):

@@ -32,8 +32,10 @@ _DRIVE_FIELDS = {
     "fast_write": "fast_write_bytes_per_s", "fast_region": "fast_write_bytes", "recording": "recording",
     "unreadable_per_bit": "unreadable_per_bit", "fail_percent_a_year": "failures_per_year_percent",
     "workload_a_year": "workload_bytes_per_year", "endurance": "endurance_bytes",
-    "keeps_power": "keeps_power", "hottest_c": "hottest_c", "idle_w": "idle_watts",
-    "active_w": "active_watts", "spin_up_w": "spin_up_watts", "noise_dba": "noise_dba", "mass_g": "mass_g",
+    "inner_ratio": "inner_ratio", "seek_ms": "seek_ms", "turn_ms": "turn_ms",
+    "operations_per_s": "operations_per_s", "keeps_power": "keeps_power", "hottest_c": "hottest_c",
+    "idle_w": "idle_watts", "active_w": "active_watts", "spin_up_w": "spin_up_watts",
+    "noise_dba": "noise_dba", "mass_g": "mass_g",
     "delivery_days": "delivery_days",
 }  # fmt: skip
 _BOX_FIELDS = {
@@ -41,8 +43,8 @@ _BOX_FIELDS = {
     "flash_slots": "flash_slots", "flash_bus": "flash_bus", "shared_bus": "shared_bus",
     "shared_links": "shared_links", "lanes": "lanes", "cards": "cards", "ports": "ports",
     "memory": "memory_bytes", "memory_most": "memory_most_bytes", "error_correction": "has_error_correction",
-    "processor": "processor", "supply_w": "supply_watts", "noise_dba": "noise_dba", "mass_kg": "mass_kg",
-    "list": "allows",
+    "processor": "processor", "cores": "ordinary_cores", "supply_w": "supply_watts",
+    "noise_dba": "noise_dba", "mass_kg": "mass_kg", "list": "allows",
 }  # fmt: skip
 _PRICE_FIELDS = {"class": "item_id", "price": "amount", "currency": "currency", "date": "priced_on"}
 _FIELDS: dict[Listing, dict[str, str]] = {
@@ -157,7 +159,7 @@ def _value(field: str, column: str, cell: str) -> Any:
         return [_line(n, text) for n, text in enumerate(_parts(cell), 1)]
     if field in ("keeps_power", "has_error_correction"):
         return yes_or_no(column, cell)
-    if field.endswith("_per_s"):
+    if field.endswith("_bytes_per_s"):
         return parse_rate(cell, column)
     return parse_size(cell, column) if "_bytes" in field else cell
 
@@ -202,7 +204,7 @@ def _cell(field: str, value: Any) -> str:
         return "yes" if value else "no"
     if isinstance(value, tuple):
         return "; ".join(_card_cell(v) if isinstance(v, CardSlot) else _line_cell(v) for v in value)
-    if field.endswith("_per_s"):
+    if field.endswith("_bytes_per_s"):
         return f"{value / 10**6:g}MB/s"
     return f"{value}B" if "_bytes" in field else str(value)
 

@@ -9,18 +9,20 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from .bundle import Bundle, Pool
+from .bundle import Bundle
 from .capacity import default_filesystem
 from .catalogue import amount_of, prices_on
-from .document import Operation
+from .document import Operation, set_fields
 from .drive_swap import fits_its_bays, swap_patch, swapped_fields
 from .errors import Refused
 from .evaluation import figures_alone
 from .layout import GROUPED_NAMES, LAYOUTS, Family, Layout, parse_layout
+from .pool import Pool
+from .pool_figures import PoolResult, pool_stage
 from .pool_setting import PoolSetting
 from .problems import refusals
 from .results import Result
-from .tiers import PoolResult, pool_stage, settings_of
+from .tiers import settings_of
 from .units import TB
 
 
@@ -70,7 +72,7 @@ def compare_drives(bundle: Bundle, pool_id: str) -> tuple[DriveRow, ...]:
     rows = []
     for drive in bundle.catalogue.drives:
         price = amount_of(None, prices, drive.id)
-        own = replace(setting, unit_price=price)
+        own = replace(setting, unit_price=price, drive=drive)
         refused = fits_its_bays(bundle.plan, pool, drive)
         row: dict[str, Any] = {
             "drive_id": drive.id,
@@ -120,10 +122,7 @@ def _layout_row(pool: Pool, name: str, streams: int, setting: PoolSetting) -> La
     built, why_not = _built(pool, changes)
     if built is None:
         return LayoutRow(**row, why_not=why_not)
-    patch = () if is_current else tuple(
-        Operation(op="set", path=f"plan/pools/{pool.id}/{field}", value=value)
-        for field, value in changes.items()
-    )  # fmt: skip
+    patch = () if is_current else set_fields(f"plan/pools/{pool.id}", **changes)
     return LayoutRow(**row, why_not="", patch=patch, **_figures(pool_stage(built, streams, setting)))
 
 

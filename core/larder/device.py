@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from typing import Literal
 
 from .units import MIB
@@ -19,10 +20,39 @@ SEEK_SECONDS = 0.008
 REVOLUTION_SECONDS = 0.00833
 """One turn of a disk at 7,200 rpm."""
 
-DISK_LATENCY_SECONDS = SEEK_SECONDS + REVOLUTION_SECONDS / 2
 FLASH_LATENCY_SECONDS = 0.0001
 FLASH_OPERATIONS_PER_S = 50_000.0
 """Random operations of one flash drive under a queue; a careful figure for sustained mixed work."""
+
+
+@dataclass(frozen=True)
+class Mechanics:
+    """How a drive gets at its bytes. Flash has no tracks, and no arm that moves between streams.
+
+    ``positioning_seconds`` is a seek and half a turn; ``latency_seconds`` what a first byte takes.
+    """
+
+    inner_ratio: float
+    positioning_seconds: float
+    latency_seconds: float
+    operations_per_s: float
+
+
+def disk_mechanics(
+    inner_ratio: float = INNER_TO_OUTER_RATIO,
+    seek_seconds: float = SEEK_SECONDS,
+    revolution_seconds: float = REVOLUTION_SECONDS,
+) -> Mechanics:
+    """A disk with these figures; one random operation is one positioning."""
+    positioning = seek_seconds + revolution_seconds / 2
+    return Mechanics(inner_ratio, positioning, positioning, 1 / positioning)
+
+
+MECHANICS: dict[DriveKind, Mechanics] = {
+    "hdd": disk_mechanics(),
+    "ssd": Mechanics(1.0, 0.0, FLASH_LATENCY_SECONDS, FLASH_OPERATIONS_PER_S),
+}
+"""What is taken where no class of drive says otherwise."""
 
 
 def rate_at_fill(outer_bytes_per_s: float, fill: float, inner_ratio: float = INNER_TO_OUTER_RATIO) -> float:
@@ -35,18 +65,13 @@ def rate_at_fill(outer_bytes_per_s: float, fill: float, inner_ratio: float = INN
 
 
 def interleaving_efficiency(
-    member_bytes_per_s: float, streams: int, kind: DriveKind, visit_bytes: int = VISIT_BYTES
+    member_bytes_per_s: float, streams: int, mechanics: Mechanics, visit_bytes: int = VISIT_BYTES
 ) -> float:
     """Share of a member's rate left when ``streams`` sequential streams take turns (0 to 1).
 
     (w/r) / (w/r + t_seek + t_rev / 2) for two streams and more on a disk; flash does not seek.
     """
-    if streams <= 1 or kind == "ssd" or member_bytes_per_s <= 0:
+    if streams <= 1 or not mechanics.positioning_seconds or member_bytes_per_s <= 0:
         return 1.0
     moving_seconds = visit_bytes / member_bytes_per_s
-    return moving_seconds / (moving_seconds + SEEK_SECONDS + REVOLUTION_SECONDS / 2)
-
-
-def drive_operations_per_s(kind: DriveKind) -> float:
-    """Random operations a second of one drive."""
-    return 1 / DISK_LATENCY_SECONDS if kind == "hdd" else FLASH_OPERATIONS_PER_S
+    return moving_seconds / (moving_seconds + mechanics.positioning_seconds)

@@ -39,6 +39,11 @@ class Operation(BaseModel):
 Patch = tuple[Operation, ...]
 
 
+def set_fields(path: str, **fields: object) -> Patch:
+    """Fields of the item at ``path`` set, each by an operation of its own."""
+    return tuple(Operation(op="set", path=f"{path}/{name}", value=value) for name, value in fields.items())
+
+
 @dataclass(frozen=True)
 class Clash:
     """The same place changed twice: what it was, and what each of the two made of it."""

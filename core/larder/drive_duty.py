@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from .brief import BriefResult
-from .tiers import PoolResult, TiersResult
+from .pool_figures import PoolResult
+from .tiers import TiersResult
 
 DAYS_A_YEAR = 365.25
 DAYS_A_WEEK = 7

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from .bundle import Plan, Pool
+from .bundle import Plan
 from .catalogue import Catalogue, CatalogueDrive
-from .document import Operation
+from .document import Operation, set_fields
 from .errors import Refused
+from .pool import Pool
 
 _TAKEN_OVER = {
     "drive_bytes": "size_bytes",
@@ -31,11 +32,10 @@ def swapped_fields(pool: Pool, drive: CatalogueDrive) -> dict[str, object]:
 
 def swap_patch(pool: Pool, drive: CatalogueDrive) -> tuple[Operation, ...]:
     """The change that puts drives of this class into ``pool``, and nothing that stays as it is."""
-    return tuple(
-        Operation(op="set", path=f"plan/pools/{pool.id}/{field}", value=value)
-        for field, value in swapped_fields(pool, drive).items()
-        if getattr(pool, field) != value
-    )
+    changes = {
+        field: value for field, value in swapped_fields(pool, drive).items() if getattr(pool, field) != value
+    }
+    return set_fields(f"plan/pools/{pool.id}", **changes)
 
 
 def fits_its_bays(plan: Plan, pool: Pool, drive: CatalogueDrive) -> Refused | None:

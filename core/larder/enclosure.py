@@ -12,7 +12,7 @@ from pydantic import Field
 
 from .fields import DistinctIds, DriveBytes, Item, Name, Number, SizeBytes, Value, labelled
 from .path import BUS_BYTES_PER_S
-from .processor import ProcessorClass
+from .processor import CORES, ProcessorClass
 from .stock_item import Ports
 
 Slot = Literal["bay", "flash slot"]
@@ -40,6 +40,11 @@ def fits(interface: Interface, bus: Bus) -> bool:
 def lanes_of(bus: Bus) -> int:
     """PCIe lanes of a bus such as ``pcie4x8``; other buses have none."""
     return int(bus.rpartition("x")[2]) if bus.startswith("pcie") else 0
+
+
+def lanes_for(bytes_per_s: float, generation: int) -> int:
+    """The fewest PCIe lanes of a generation that carry ``bytes_per_s`` in one direction."""
+    return -int(-bytes_per_s // BUS_BYTES_PER_S[f"pcie{generation}x1"])
 
 
 def bus_bytes_per_s(bus: Bus, links: int = 1) -> float | None:
@@ -90,6 +95,9 @@ class Enclosure(Value):
     memory_most_bytes: Annotated[SizeBytes, labelled("Memory at most", "GB", 8)] = 0
     has_error_correction: Annotated[bool, labelled("Error-correcting memory")] = False
     processor: Annotated[ProcessorClass, labelled("Processor")] = ""
+    ordinary_cores: Annotated[
+        Number | None, Field(gt=0, le=1000), labelled("Ordinary cores, measured", "", 0.5)
+    ] = None
     supply_watts: Annotated[int, Field(ge=0, le=20_000), labelled("Supply", "W", 50)] = 0
     noise_dba: Annotated[Number, Field(ge=0, le=120), labelled("Noise", "dBA", 1)] = 0.0
     mass_kg: Annotated[Number, Field(ge=0, le=500), labelled("Mass, empty", "kg", 0.5)] = 0.0
@@ -105,6 +113,11 @@ class Enclosure(Value):
             a.slot == slot and a.role == role and a.kind == kind and drive_bytes <= a.largest_bytes
             for a in self.allows
         )
+
+    @property
+    def cores(self) -> float:
+        """Ordinary cores: the measured ones, else those of its class; 0 where neither is said."""
+        return self.ordinary_cores or CORES.get(self.processor, 0.0)
 
     @property
     def lanes_wanted(self) -> int:

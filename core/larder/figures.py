@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from .bundle import Bundle
 from .evaluation import Evaluation
+from .pool_figures import PoolResult
 from .results import Result
-from .tiers import PoolResult
 from .wiring import HopResult
 
 

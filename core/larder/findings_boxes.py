@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from .bays import Box, parse_bays
-from .document import Operation
-from .enclosure import Bus, Slot, lanes_of
+from .bundle import Plan
+from .document import Operation, set_fields
+from .enclosure import Bus, Slot, lanes_for, lanes_of
 from .finding import Evidence, Figures, Finding, Remedy
 from .path import BUS_BYTES_PER_S
 from .processor import CORES
@@ -24,8 +25,7 @@ def _boxes(f: Figures) -> Iterator[tuple[Box, EnclosureResult]]:
 
 
 def _set(box: Box, **fields: object) -> tuple[Operation, ...]:
-    path = f"plan/boxes/{box.id}"
-    return tuple(Operation(op="set", path=f"{path}/{name}", value=value) for name, value in fields.items())
+    return set_fields(f"plan/boxes/{box.id}", **fields)
 
 
 def _hop(f: Figures, hop_id: str) -> HopResult | None:
@@ -78,7 +78,7 @@ def weak_processor_for_parity_or_encryption(f: Figures) -> Iterator[Finding]:
         hop = _hop(f, f"processor-{box.id}")
         if hop is None:
             continue
-        wanted = CORES[box.processor] / (hop.ratio or 1.0)
+        wanted = box.cores / (hop.ratio or 1.0)
         better = next((name for name, cores in CORES.items() if cores >= wanted), None)
         yield Finding(
             id="weak-processor-for-parity-or-encryption",
@@ -91,7 +91,10 @@ def weak_processor_for_parity_or_encryption(f: Figures) -> Iterator[Finding]:
                 Evidence(label="It serves", value=hop.capacity_bytes_per_s, unit="bytes_per_s"),
             ),
             why="Every byte costs it time for the protocol, more for parity, checksums and encryption.",
-            remedy=Remedy(words=f"Take a box with a {better} processor", patch=_set(box, processor=better))
+            remedy=Remedy(
+                words=f"Take a box with a {better} processor",
+                patch=_set(box, processor=better, ordinary_cores=None),
+            )
             if better
             else Remedy(words="Spread the seats over two boxes, or encrypt on the drives themselves."),
         )
@@ -146,7 +149,6 @@ def flash_in_too_narrow_a_slot(f: Figures) -> Iterator[Finding]:
             if (box.id, bay.slot) in seen or not lanes_of(bus) or BUS_BYTES_PER_S[bus] >= rate:
                 continue
             seen.add((box.id, bay.slot))
-            lane = BUS_BYTES_PER_S[bus] / lanes_of(bus)
             wanted = next((b for b in _slots_for_a_drive(bus) if BUS_BYTES_PER_S[b] >= rate), None)
             field = "bay_bus" if bay.slot == "bay" else "flash_bus"
             yield Finding(
@@ -158,7 +160,7 @@ def flash_in_too_narrow_a_slot(f: Figures) -> Iterator[Finding]:
                 evidence=(
                     Evidence(label="A drive reads", value=rate, unit="bytes_per_s"),
                     Evidence(label="Its slot carries", value=BUS_BYTES_PER_S[bus], unit="bytes_per_s"),
-                    Evidence(label="Lanes wanted", value=-int(-rate / lane // 1), unit="count"),
+                    Evidence(label="Lanes wanted", value=lanes_for(rate, int(bus[4])), unit="count"),
                 ),
                 why="What the slot is wired for decides, not how long it is; the rest is paid in vain.",
                 remedy=Remedy(words=f"Use slots wired as {wanted}", patch=_set(box, **{field: wanted}))
@@ -293,7 +295,6 @@ def no_free_bay_at_fill_date(f: Figures) -> Iterator[Finding]:
     within = f.bundle.house_rules.free_bay_years * WEEKS_A_YEAR
     if weeks >= within:
         return
-    unit = {"id": _free_id(f), "name": "Expansion unit", "form": "expansion unit", "bays": EXPANSION_BAYS}
     yield Finding(
         id="no-free-bay-at-fill-date",
         key="no-free-bay-at-fill-date",
@@ -308,11 +309,14 @@ def no_free_bay_at_fill_date(f: Figures) -> Iterator[Finding]:
         why="Then larger drives go in one by one, a rebuild each, or a further box is bought in haste.",
         remedy=Remedy(
             words=f"Plan an expansion unit with {EXPANSION_BAYS} bays",
-            patch=(Operation(op="add", path="plan/boxes", value=unit),),
+            patch=(expansion_unit(f.bundle.plan, EXPANSION_BAYS),),
         ),
     )
 
 
-def _free_id(f: Figures) -> str:
-    taken = {box.id for box in f.bundle.plan.boxes}
-    return next(name for n in range(len(taken) + 1) if (name := f"expansion-{n + 1}") not in taken)
+def expansion_unit(plan: Plan, bays: int) -> Operation:
+    """The change that adds one, with so many bays."""
+    taken = {box.id for box in plan.boxes}
+    free = next(name for n in range(len(taken) + 1) if (name := f"expansion-{n + 1}") not in taken)
+    unit = {"id": free, "name": "Expansion unit", "form": "expansion unit", "bays": bays}
+    return Operation(op="add", path="plan/boxes", value=unit)

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from .bundle import Pool
-from .caches import Cache, CacheResult
-from .document import Operation
+from .caches import SIZE_STEP_BYTES, Cache, CacheResult
+from .document import Operation, set_fields
 from .finding import Evidence, Figures, Finding, Remedy
+from .pool import Pool
 
 HOLDING_MODES = ("write-back", "staging")
-ABSORBING_STEP_BYTES = 10**11
-"""Flash comes in sizes; a proposed one is rounded up to a tenth of a TB."""
 
 
 def _cached(f: Figures) -> Iterator[tuple[Cache, CacheResult, Pool]]:
@@ -24,14 +22,13 @@ def _cached(f: Figures) -> Iterator[tuple[Cache, CacheResult, Pool]]:
 
 
 def _set(cache: Cache, **fields: object) -> tuple[Operation, ...]:
-    path = f"plan/caches/{cache.id}"
-    return tuple(Operation(op="set", path=f"{path}/{name}", value=value) for name, value in fields.items())
+    return set_fields(f"plan/caches/{cache.id}", **fields)
 
 
 def _larger_drives(cache: Cache, wanted_bytes: int) -> Remedy:
     """As many drives as there are, each so large that together they hold ``wanted_bytes``."""
     missing = wanted_bytes * (2 if cache.is_mirrored else 1)
-    each = -(-missing // (cache.drive_count * ABSORBING_STEP_BYTES)) * ABSORBING_STEP_BYTES
+    each = -(-missing // (cache.drive_count * SIZE_STEP_BYTES)) * SIZE_STEP_BYTES
     return Remedy(words=f"Use {each / 10**12:g} TB drives in it", patch=_set(cache, drive_bytes=each))
 
 
@@ -101,7 +98,7 @@ def cache_smaller_than_the_burst(f: Figures) -> Iterator[Finding]:
                 Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
             ),
             why="From then on the copy runs as slowly as the pool takes it.",
-            remedy=_larger_drives(cache, result.burst_bytes),
+            remedy=_larger_drives(cache, result.recommended_bytes),
         )
 
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from .bundle import Pool
 from .catalogue import CatalogueDrive
-from .document import Operation
+from .document import Operation, set_fields
 from .drive_duty import member_bytes_per_year, member_written_per_year
 from .drive_swap import class_for, swap_patch
 from .finding import Evidence, Figures, Finding, Remedy, Severity
 from .layout import Family, parse_layout
-from .tiers import PoolResult
+from .pool import Pool
+from .pool_figures import PoolResult
 
 PARITY_FAMILIES = (
     Family.PARITY,
@@ -42,10 +42,7 @@ def _swap(f: Figures, pool: Pool, wanted: Callable[[CatalogueDrive], bool], othe
 
 
 def _set(pool: Pool, **fields: object) -> tuple[Operation, ...]:
-    return tuple(
-        Operation(op="set", path=f"plan/pools/{pool.id}/{name}", value=value)
-        for name, value in fields.items()
-    )
+    return set_fields(f"plan/pools/{pool.id}", **fields)
 
 
 def _finding(
@@ -195,7 +192,13 @@ def no_spare_and_long_delivery(f: Figures) -> Iterator[Finding]:
     most = f.bundle.house_rules.delivery_days_max
     for pool, result, drive in _with_class(f):
         waits = drive.delivery_days or 0
-        if pool.spares or pool.cold_spares or waits <= most or not result.guaranteed_failures:
+        if (
+            pool.spares
+            or pool.cold_spares
+            or result.shared_spares
+            or waits <= most
+            or not result.guaranteed_failures
+        ):
             continue
         yield _finding(
             "no-spare-and-long-delivery",

@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
-from .bundle import Pool
 from .catalogue import CatalogueDrive
-from .document import Operation
+from .document import Operation, set_fields
 from .drive_swap import fits_its_bays, swap_patch, swapped_fields
 from .finding import Evidence, Figures, Finding, Remedy
 from .layout import parse_layout
+from .pool import Pool
+from .pool_figures import pool_stage
 from .small_files import SmallFilesResult, served_ratio
-from .tiers import pool_stage, settings_of
+from .tiers import settings_of
+
+_Way = tuple[str, tuple[Operation, ...], Pool, CatalogueDrive | None]
+"""Words, the change, the pool with it and its class of drive."""
 
 
 def latency_bound_small_files(f: Figures) -> Iterator[Finding]:
@@ -42,28 +47,26 @@ def latency_bound_small_files(f: Figures) -> Iterator[Finding]:
 def _remedy(f: Figures, result: SmallFilesResult) -> Remedy:
     """Striped mirrors, whose members seek on their own, or flash, which does not: the first that helps."""
     pool = next(p for p in f.bundle.plan.pools if p.id == result.pool_id)
-    for words, patch, changed in (*_mirrors(pool), *_flash(f, pool)):
-        stage = pool_stage(changed, 1, settings_of(f.bundle, f.brief)[pool.id])
+    setting = settings_of(f.bundle, f.brief)[pool.id]
+    for words, patch, changed, drive in (*_mirrors(pool, setting.drive), *_flash(f, pool)):
+        stage = pool_stage(changed, 1, replace(setting, drive=drive))
         if served_ratio(f.bundle.plan, f.brief, result.seat_id, stage) >= 1:
             return Remedy(words=words, patch=patch)
     return Remedy(words="Keep these files on the workstations' own flash, or let the program read ahead.")
 
 
-def _mirrors(pool: Pool) -> Iterator[tuple[str, tuple[Operation, ...], Pool]]:
+def _mirrors(pool: Pool, drive: CatalogueDrive | None) -> Iterator[_Way]:
     if not parse_layout("raid10").takes(len(pool.drives_bytes) - pool.spares):
         return
     changes = {"layout": "raid10", "filesystem": "journal"}
-    patch = tuple(
-        Operation(op="set", path=f"plan/pools/{pool.id}/{name}", value=value)
-        for name, value in changes.items()
-    )
-    yield "Use striped mirrors instead", patch, pool.model_copy(update=changes)
+    patch = set_fields(f"plan/pools/{pool.id}", **changes)
+    yield "Use striped mirrors instead", patch, pool.model_copy(update=changes), drive
 
 
-def _flash(f: Figures, pool: Pool) -> Iterator[tuple[str, tuple[Operation, ...], Pool]]:
+def _flash(f: Figures, pool: Pool) -> Iterator[_Way]:
     """Flash classes of the catalogue that fit, the largest first, so that least space is given up."""
     drives: list[CatalogueDrive] = sorted(f.bundle.catalogue.drives, key=lambda d: -d.size_bytes)
     for drive in drives:
         if drive.kind == "ssd" and fits_its_bays(f.bundle.plan, pool, drive) is None:
             changed = pool.model_copy(update=swapped_fields(pool, drive))
-            yield f"Use {drive.name} instead", swap_patch(pool, drive), changed
+            yield f"Use {drive.name} instead", swap_patch(pool, drive), changed, drive

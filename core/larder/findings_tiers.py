@@ -5,11 +5,14 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Callable, Iterator
 
-from .bundle import Pool
-from .document import Operation
+from .document import Operation, set_fields
+from .errors import Refused
 from .finding import Evidence, Figures, Finding, Remedy
+from .findings_boxes import EXPANSION_BAYS, expansion_unit
 from .layout import parse_layout
-from .tiers import PoolResult, pool_stage, settings_of
+from .pool import Pool
+from .pool_figures import PoolResult, pool_stage
+from .tiers import settings_of
 from .units import TB, TIB
 
 MOST_DRIVES_IN_A_POOL = 500
@@ -37,7 +40,7 @@ def pool_past_its_fill_limit(f: Figures) -> Iterator[Finding]:
             Evidence(label="Usable when filled to the brim", value=usable, unit="bytes"),
         ),
         why="A pool near its end slows down, and a full one stops the work of everyone on it.",
-        remedy=drives_remedy(pool, count, "larger drives, an earlier horizon or less kept"),
+        remedy=drives_remedy(f, pool, count, "larger drives, an earlier horizon or less kept"),
     )
 
 
@@ -68,28 +71,34 @@ def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Finding]:
             Evidence(label="Plannable for work", value=work, unit="bytes"),
         ),
         why="What does not fit is worked on in the archive, at its speed.",
-        remedy=drives_remedy(pool, count, "larger drives, or archiving productions earlier"),
+        remedy=drives_remedy(f, pool, count, "larger drives, or archiving productions earlier"),
     )
 
 
 def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> Iterator[Finding]:
-    """One failure tolerated, and a rebuild that takes longer than the house lets it hang by that."""
-    hours_max = f.bundle.house_rules.single_parity_rebuild_hours_max
+    """One failure tolerated, and a rebuild longer or likelier to fail than the house lets it hang by that."""
+    rules = f.bundle.house_rules
+    hours_max, odds_max = rules.single_parity_rebuild_hours_max, rules.single_parity_unreadable_percent_max
     for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
         if result.guaranteed_failures != 1 or result.rebuild_seconds is None:
             continue
-        hours = result.rebuild_seconds / 3600
-        if hours <= hours_max:
+        hours, odds = result.rebuild_seconds / 3600, result.unreadable_odds or 0.0
+        if hours <= hours_max and odds * 100 <= odds_max:
             continue
         yield Finding(
             id="single-parity-where-rebuild-exposure-exceeds-the-house-rule",
             key=f"single-parity-where-rebuild-exposure-exceeds-the-house-rule-{pool.id}",
             severity="warn",
             stage="tiers",
-            title=f"{pool.name} hangs by one drive for {hours:.0f} hours",
+            title=f"{pool.name} hangs by one drive for {hours:.0f} hours"
+            if hours > hours_max
+            else f"{pool.name}: its rebuild may meet a sector that cannot be read",
             evidence=(
                 Evidence(label="Hours to rebuild a drive", value=round(hours, 1), unit="count"),
                 Evidence(label="House rule, hours", value=hours_max, unit="count"),
+                Evidence(label="Odds of an unreadable sector in it", value=odds, unit="ratio"),
+                Evidence(label="House rule, odds", value=odds_max / 100, unit="ratio"),
+                Evidence(label="Drives at its final width", value=result.final_members, unit="count"),
             ),
             why="While it rebuilds, one more dead drive loses the pool, and an unreadable sector loses data.",
             remedy=_another_parity(pool),
@@ -114,12 +123,12 @@ def _another_parity(pool: Pool) -> Remedy:
         return Remedy(words="Take a layout that survives two drives, or smaller drives that rebuild sooner.")
     return Remedy(
         words=f"Use {parse_layout(better).words.lower()} instead",
-        patch=(_set_layout(pool, better),),
+        patch=_set_layout(pool, better),
     )
 
 
-def _set_layout(pool: Pool, layout: str) -> Operation:
-    return Operation(op="set", path=f"plan/pools/{pool.id}/layout", value=layout)
+def _set_layout(pool: Pool, layout: str) -> tuple[Operation, ...]:
+    return set_fields(f"plan/pools/{pool.id}", layout=layout)
 
 
 def mixed_sizes_wasting_space(f: Figures) -> Iterator[Finding]:
@@ -158,7 +167,7 @@ def _layered(f: Figures, pool: Pool, result: PoolResult) -> Remedy:
         setting = settings_of(f.bundle, f.brief)[pool.id]
         if not _wastes(f, pool_stage(better, result.streams, setting)):
             return Remedy(
-                words="Use layered parity, which takes mixed sizes", patch=(_set_layout(pool, layout),)
+                words="Use layered parity, which takes mixed sizes", patch=_set_layout(pool, layout)
             )
     return Remedy(words="Use drives of one size, or more of the largest ones under layered parity.")
 
@@ -184,7 +193,7 @@ def tb_tib_surprise(f: Figures) -> Iterator[Finding]:
             Evidence(label="Plannable as a screen counts", value=plannable / TIB, unit="tib"),
         ),
         why="Cartons count in TB of 10^12 bytes, most screens in TiB of 2^40, a tenth larger. It does fit.",
-        remedy=drives_remedy(pool, count, "a word to whoever reads the screen"),
+        remedy=drives_remedy(f, pool, count, "a word to whoever reads the screen"),
     )
 
 
@@ -213,12 +222,20 @@ def fewest_drives(f: Figures, pool: Pool, enough: Callable[[PoolResult], bool], 
     return counts[index] if index < len(counts) else None
 
 
-def drives_remedy(pool: Pool, count: int | None, otherwise: str) -> Remedy:
-    """So many drives in one step, or ``otherwise`` in words where no number of them helps."""
+def drives_remedy(f: Figures, pool: Pool, count: int | None, otherwise: str) -> Remedy:
+    """So many drives in one step, or ``otherwise`` in words where no number of them helps.
+
+    Where the boxes have no bay left for them, an expansion unit comes along.
+    """
     if count is None:
         return Remedy(words=f"More drives alone do not mend this; try {otherwise}.")
-    path = f"plan/pools/{pool.id}/drive_count"
-    return Remedy(
-        words=f"Use {count} drives instead of {pool.drive_count}",
-        patch=(Operation(op="set", path=path, value=count),),
-    )
+    words = f"Use {count} drives instead of {pool.drive_count}"
+    room: tuple[Operation, ...] = ()
+    plan = f.bundle.plan
+    try:
+        plan.with_pool(pool.model_copy(update={"drive_count": count})).check_places({})
+    except Refused:
+        bays = max(count - pool.drive_count, EXPANSION_BAYS)
+        room = (expansion_unit(plan, bays),)
+        words += f", in an expansion unit with {bays} bays"
+    return Remedy(words=words, patch=(*room, *set_fields(f"plan/pools/{pool.id}", drive_count=count)))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from .document import Operation
+from .document import Operation, set_fields
 from .finding import Evidence, Figures, Finding, Remedy
 from .volumes import Volume
 
@@ -14,7 +14,7 @@ KEY_HOLDERS = "the storage technician, and a sealed copy in another place"
 
 
 def _set(volume: Volume, field: str, value: object) -> tuple[Operation, ...]:
-    return (Operation(op="set", path=f"plan/volumes/{volume.id}/{field}", value=value),)
+    return set_fields(f"plan/volumes/{volume.id}", **{field: value})
 
 
 def _lowered(own: list[Volume], excess: float, counts: Callable[[Volume], int]) -> Remedy:

@@ -71,7 +71,7 @@ def _pool_remedy(f: Figures, hop: HopResult) -> Remedy:
         lambda r: r.read.middle_bytes_per_s >= wanted[0] and r.write.middle_bytes_per_s >= wanted[1],
         result.streams,
     )
-    return drives_remedy(pool, count, "another layout, or flash for what is played")
+    return drives_remedy(f, pool, count, "another layout, or flash for what is played")
 
 
 def _link_remedy(f: Figures, hop: HopResult) -> Remedy:

@@ -66,6 +66,15 @@ class HouseRules(BaseModel):
         float,
         Field(title="Single parity rebuilds in", ge=0, le=2000, json_schema_extra={"unit": "h", "step": 1}),
     ] = 24.0
+    single_parity_unreadable_percent_max: Annotated[
+        float,
+        Field(
+            title="Single parity rebuilds fail in",
+            ge=0,
+            le=100,
+            json_schema_extra={"unit": "% of rebuilds", "step": 1},
+        ),
+    ] = 25.0
     mixed_sizes_waste_percent_max: Annotated[
         float,
         Field(title="Mixed sizes may waste", ge=0, le=100, json_schema_extra={"unit": "%", "step": 1}),
@@ -149,6 +158,8 @@ RULE_REASONS: dict[str, str] = {
     "remote_round_trip_ms_max": "Beyond some 50 ms a picture follows the hand too late to cut by it.",
     "rebuild_share_percent": "The other half of the drives' time is left to the people at work.",
     "single_parity_rebuild_hours_max": "For so long one more death, or one unreadable sector, loses data.",
+    "single_parity_unreadable_percent_max": "One rebuild in four that loses a file is too many; by data "
+    "sheets' rates.",
     "mixed_sizes_waste_percent_max": "A tenth left idle is about the price of one drive in ten.",
     "popularity_exponent": "While a film is cut a fifth of the clips take most of the plays.",
     "flash_service_years_min": "Flash should not wear out before the drives beside it are replaced.",

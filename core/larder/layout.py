@@ -88,6 +88,45 @@ class Layout:
             return "only the files on the dead drives"
         return "the whole pool"
 
+    @property
+    def grows_by(self) -> str:
+        """What is added when it grows."""
+        return _GROWTH[self.family][0]
+
+    @property
+    def more_parity_later(self) -> str:
+        """Whether it can come to survive more once it is in use."""
+        return _GROWTH[self.family][1]
+
+
+_NO_REDUNDANCY = "nothing is held twice, and nothing can be added for it later"
+_GROWTH: dict[Family, tuple[str, str]] = {
+    Family.SPAN: ("a drive of any size", _NO_REDUNDANCY),
+    Family.STRIPE: ("making it anew from a copy", _NO_REDUNDANCY),
+    Family.MIRROR: ("larger drives, one after the other", "a further drive is a further copy"),
+    Family.STRIPED_MIRROR: (
+        "a whole set of copies",
+        "a further copy in every set, where the box can do it, or making it anew",
+    ),
+    Family.PARITY: (
+        "one drive, with a reshaping of days",
+        "a further parity by reshaping, where the box can do it: days under load, best with a copy elsewhere",
+    ),
+    Family.PARITY_GROUPS: ("a whole group", "no: its groups keep the parity they were made with"),
+    Family.COPY_ON_WRITE: (
+        "a further group of drives; one drive at a time only where the software can do it",
+        "no: a group keeps the parity it was made with",
+    ),
+    Family.LAYERED: (
+        "one drive of any size",
+        "a further parity by reshaping, where the box can do it: days under load",
+    ),
+    Family.FILEWISE: (
+        "one drive no larger than the parity drives",
+        "a second parity drive at any time, after one full reading of all",
+    ),
+}
+"""(what it grows by, whether redundancy can be added later) by family."""
 
 _F = Family
 _FIXED = (

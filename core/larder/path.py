@@ -31,6 +31,7 @@ PROTOCOLS = ("smb", "nfs")
 PCIE_PAYLOAD_SHARE = 256 / (256 + 24)
 """256-byte payloads, each with 24 bytes of framing, header and check."""
 _PCIE_TRANSFERS_PER_S = {3: 8e9, 4: 16e9, 5: 32e9}
+PCIE_GENERATIONS = tuple(_PCIE_TRANSFERS_PER_S)
 _PCIE_WIDTHS = (1, 2, 4, 8, 16)
 BUS_BYTES_PER_S: dict[str, float] = {
     "sata3": 6e9 * 8 / 10 / 8,

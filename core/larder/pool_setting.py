@@ -12,9 +12,11 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from .bays import Box, parse_bays
-from .bundle import Plan, Pool
+from .bundle import Plan
+from .catalogue import CatalogueDrive
 from .enclosure import bus_bytes_per_s
 from .layout import parse_layout
+from .pool import Pool
 from .processor import core_seconds_per_byte, cores_left
 from .throughput import written_per_byte
 from .volumes import encrypted_share
@@ -41,7 +43,10 @@ class ServingProcessor:
 
 @dataclass(frozen=True)
 class PoolSetting:
-    """What surrounds a pool: the slowest place of its drives, buses, processor, encryption, and the price."""
+    """What surrounds a pool: the slowest place of its drives, buses, processor, encryption.
+
+    Also the class and price of its drives, and how many of another pool's spares serve it.
+    """
 
     slot_name: str = ""
     slot_bytes_per_s: float | None = None
@@ -50,6 +55,8 @@ class PoolSetting:
     encrypted_share: float = 0.0
     unit_price: Decimal | None = None
     rebuild_share: float = 0.5
+    drive: CatalogueDrive | None = None
+    shared_spares: int = 0
 
 
 @dataclass(frozen=True)
@@ -76,7 +83,12 @@ def boxes_of(plan: Plan, pool: Pool) -> Mapping[str, int]:
 
 
 def pool_setting(
-    plan: Plan, pool: Pool, unit_price: Decimal | None, inside_seats_at_peak: float, rebuild_share: float
+    plan: Plan,
+    pool: Pool,
+    drive: CatalogueDrive | None,
+    unit_price: Decimal | None,
+    inside_seats_at_peak: float,
+    rebuild_share: float,
 ) -> PoolSetting:
     """What surrounds ``pool`` in ``plan``."""
     homes = boxes_of(plan, pool)
@@ -103,6 +115,8 @@ def pool_setting(
         encrypted_share=encrypted_share(plan.volumes, pool.id),
         unit_price=unit_price,
         rebuild_share=rebuild_share,
+        drive=drive,
+        shared_spares=next((p.spares for p in plan.pools if p.id == pool.spares_of), 0),
     )
 
 
@@ -116,12 +130,12 @@ def _processor(plan: Plan, homes: Mapping[str, int], inside: float) -> ServingPr
     if not homes:
         return None
     own = sorted((b for b in plan.boxes if b.id in homes), key=lambda b: -homes[b.id])
-    serving = [b for b in (*own, *plan.boxes) if b.form != "expansion unit" and b.processor]
+    serving = [b for b in (*own, *plan.boxes) if b.form != "expansion unit" and b.cores]
     if not serving:
         return None
     box = serving[0]
     return ServingProcessor(
-        box.id, f"{box.name}: {box.processor} processor", cores_left(box.processor, inside)
+        box.id, f"{box.name}: {box.processor or 'measured'} processor", cores_left(box.cores, inside)
     )
 
 

@@ -32,9 +32,8 @@ _WITH_PARITY = (
 )
 
 
-def cores_left(processor: ProcessorClass, inside_seats_at_peak: float) -> float:
-    """Ordinary cores left for serving files; ``processor`` is one that is said."""
-    cores = CORES[processor]
+def cores_left(cores: float, inside_seats_at_peak: float) -> float:
+    """Ordinary cores left for serving files, of those that a box has."""
     return max(cores - INSIDE_SEAT_CORES * inside_seats_at_peak, CORES_LEFT_MIN_SHARE * cores)
 
 

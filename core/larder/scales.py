@@ -8,9 +8,10 @@ from typing import Literal
 from .brief import BriefResult
 from .bundle import Plan
 from .house_rules import TIGHT_RATIO, HouseRules
+from .pool_figures import PoolResult
 from .results import Result
 from .small_files import SmallFilesResult
-from .tiers import PoolResult, TiersResult
+from .tiers import TiersResult
 from .wiring import WiringResult
 
 Verdict = Literal["enough", "tight", "short"]

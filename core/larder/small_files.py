@@ -12,11 +12,12 @@ from typing import Literal
 
 from .brief import BriefResult
 from .bundle import Plan
-from .device import DISK_LATENCY_SECONDS, FLASH_LATENCY_SECONDS
+from .device import FLASH_LATENCY_SECONDS
 from .path import ethernet_link_bytes_per_s
+from .pool_figures import PoolResult
 from .results import Result
 from .seats import PhotoSeat
-from .tiers import PoolResult, TiersResult
+from .tiers import TiersResult
 
 FILE_ROUND_TRIPS = 4
 """Ask for its attributes, open, read, close. A stated assumption for one file after the other."""
@@ -82,9 +83,10 @@ def _served(
     seat: PhotoSeat, asked: float, pool: PoolResult, brief: BriefResult, link_bytes_per_s: float | None
 ) -> SmallFilesResult:
     hit = pool.cache.hit_ratio if pool.cache else 0.0
-    drive = FLASH_LATENCY_SECONDS if pool.drive_kind == "ssd" else DISK_LATENCY_SECONDS
     trips = 0.0 if seat.seated == "inside" else FILE_ROUND_TRIPS * OFFICE_ROUND_TRIP_SECONDS
-    waiting = trips + OPERATIONS_PER_FILE * (hit * FLASH_LATENCY_SECONDS + (1 - hit) * drive)
+    waiting = trips + OPERATIONS_PER_FILE * (
+        hit * FLASH_LATENCY_SECONDS + (1 - hit) * pool.drive_latency_seconds
+    )
     rate = pool.read.middle_bytes_per_s
     rate = rate if link_bytes_per_s is None else min(rate, link_bytes_per_s)
     seconds = waiting + seat.image_bytes / max(rate, 1.0)

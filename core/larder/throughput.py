@@ -9,13 +9,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from .device import DriveKind, drive_operations_per_s, interleaving_efficiency
+from .device import MECHANICS, Mechanics, interleaving_efficiency
 from .errors import Refused
 from .layout import Family, Layout
 
 SCALING_EXPONENT = 0.9
 SCALING_EXPONENT_LOW = 0.7
 SCALING_EXPONENT_HIGH = 1.0
+SCALING = (SCALING_EXPONENT_LOW, SCALING_EXPONENT, SCALING_EXPONENT_HIGH)
+"""Low, middle and high exponent; a measured one stands three times."""
 
 SMALL_WRITE_OPERATIONS = {1: 4, 2: 6, 3: 8}
 """Disk operations per small write with single, double, triple parity: read and write data and parities."""
@@ -55,7 +57,8 @@ def pool_throughput(
     member_write_bytes_per_s: float,
     *,
     streams: int = 1,
-    kind: DriveKind = "hdd",
+    mechanics: Mechanics = MECHANICS["hdd"],
+    scaling: tuple[float, float, float] = SCALING,
     degraded: bool = False,
 ) -> Throughput:
     """Rates of ``members`` equal drives under ``layout`` for ``streams`` sequential streams.
@@ -68,18 +71,15 @@ def pool_throughput(
         raise Refused("streams", streams, "a whole number of 1 or more")
     if degraded and layout.guaranteed_failures(members) == 0:
         raise Refused("degraded", layout.name, "a layout with redundancy: this one ends with a drive")
-    read = _scaled(member_read_bytes_per_s, read_drives(layout, members, streams))
-    read = read.times(interleaving_efficiency(member_read_bytes_per_s, streams, kind))
-    write = _write_range(layout, members, member_write_bytes_per_s)
-    write = write.times(interleaving_efficiency(member_write_bytes_per_s, streams, kind))
+    read = _scaled(member_read_bytes_per_s, read_drives(layout, members, streams), scaling)
+    read = read.times(interleaving_efficiency(member_read_bytes_per_s, streams, mechanics))
+    write = _write_range(layout, members, member_write_bytes_per_s, scaling)
+    write = write.times(interleaving_efficiency(member_write_bytes_per_s, streams, mechanics))
     return Throughput(read.times(DEGRADED_READ_SHARE) if degraded else read, write)
 
 
-def _scaled(member_bytes_per_s: float, drives: int) -> Range:
-    low, middle, high = (
-        member_bytes_per_s * drives**e
-        for e in (SCALING_EXPONENT_LOW, SCALING_EXPONENT, SCALING_EXPONENT_HIGH)
-    )
+def _scaled(member_bytes_per_s: float, drives: int, scaling: tuple[float, float, float]) -> Range:
+    low, middle, high = (member_bytes_per_s * drives**e for e in scaling)
     return Range(middle, low, high)
 
 
@@ -122,15 +122,15 @@ def written_per_byte(layout: Layout, members: int) -> float:
     return members / (members - layout.groups * layout.parity)
 
 
-def small_reads_per_s(layout: Layout, members: int, kind: DriveKind) -> float:
+def small_reads_per_s(layout: Layout, members: int, mechanics: Mechanics) -> float:
     """Random reads a second of the whole set."""
     alone = layout.family is Family.COPY_ON_WRITE
-    return drive_operations_per_s(kind) * (1 if alone else members)
+    return mechanics.operations_per_s * (1 if alone else members)
 
 
-def small_writes_per_s(layout: Layout, members: int, kind: DriveKind) -> float:
+def small_writes_per_s(layout: Layout, members: int, mechanics: Mechanics) -> float:
     """Random writes a second: each costs a mirror its copies, parity 4, 6 or 8 operations."""
-    each = drive_operations_per_s(kind)
+    each = mechanics.operations_per_s
     match layout.family:
         case Family.SPAN | Family.STRIPE:
             return each * members
@@ -141,8 +141,10 @@ def small_writes_per_s(layout: Layout, members: int, kind: DriveKind) -> float:
     return each * members / SMALL_WRITE_OPERATIONS[layout.parity]
 
 
-def _write_range(layout: Layout, members: int, member_bytes_per_s: float) -> Range:
-    full = _scaled(member_bytes_per_s, write_drives(layout, members))
+def _write_range(
+    layout: Layout, members: int, member_bytes_per_s: float, scaling: tuple[float, float, float]
+) -> Range:
+    full = _scaled(member_bytes_per_s, write_drives(layout, members), scaling)
     if layout.family is Family.FILEWISE:
         # No staging drive: data and parity are both read before they are written.
         half = member_bytes_per_s / 2

@@ -1,104 +1,22 @@
-"""Stage *Tiers*: what each pool holds, survives and delivers."""
+"""Stage *Tiers*: all pools with the caches before them and the boxes around them, and their sums."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from decimal import Decimal
-from functools import lru_cache
-from typing import Literal
 
 from .brief import BriefResult
-from .bundle import Bundle, Plan, Pool, capacity_of
-from .caches import Cache, CacheDemand, CacheResult, cache_stage
+from .bundle import Bundle, Plan
+from .caches import Cache, CacheDemand, cache_stage
 from .catalogue import amount_of, prices_on
-from .device import INNER_TO_OUTER_RATIO, rate_at_fill
 from .house_rules import HouseRules
-from .layout import Layout, parse_layout
 from .memory import MemoryResult, MemoryUse, faster_by_memory, memory_of
-from .pool_setting import PoolSetting, SharedHop, boxes_of, cost_per_byte, pool_setting, shared_hops
-from .processor import CORES
-from .rebuild import rebuild_seconds
+from .pool import Pool
+from .pool_figures import PoolResult, RateRange, WaterfallStep, pool_stage, range_of
+from .pool_setting import PoolSetting, SharedHop, boxes_of, pool_setting, shared_hops
 from .results import Result
-from .throughput import (
-    DEGRADED_READ_SHARE,
-    Range,
-    Throughput,
-    pool_throughput,
-    small_reads_per_s,
-    small_writes_per_s,
-    written_per_byte,
-)
+from .throughput import Range
 from .volumes import VolumesResult, volumes_of
-
-
-class WaterfallStep(Result):
-    """The raw bytes first, then signed changes; they sum to the plannable bytes."""
-
-    step: str
-    bytes: int
-
-
-class RateRange(Result):
-    """A rate with the low and high end of what is plausible, bytes/s."""
-
-    middle_bytes_per_s: float
-    low_bytes_per_s: float
-    high_bytes_per_s: float
-
-
-class SpeedLimit(Result):
-    """Something that all of a pool's bytes pass, and what it leaves of reading and writing, bytes/s.
-
-    ``holds_back``: the drives behind it would give more.
-    """
-
-    kind: Literal["slot", "bus", "processor"]
-    name: str
-    read_bytes_per_s: float
-    write_bytes_per_s: float
-    holds_back: bool
-
-
-class PoolResult(Result):
-    """One pool.
-
-    ``redundancy_share`` is the part of its members that holds copies or parity; ``drives_bytes`` lists
-    every drive, ascending, so that the spares come last. Degraded is with one drive dead, null where that
-    loses data; rebuilding leaves to the people what the rebuild does not take of that. Small reads and
-    writes are random operations a second.
-    """
-
-    id: str
-    name: str
-    tier: Literal["work", "archive"]
-    layout_words: str
-    raw_bytes: int
-    layout_bytes: int
-    usable_bytes: int
-    plannable_bytes: int
-    members: int
-    spares: int
-    redundancy_share: float
-    drives_bytes: tuple[int, ...]
-    guaranteed_failures: int
-    max_failures: int
-    loses: str
-    read: RateRange
-    write: RateRange
-    streams: int
-    drive_kind: Literal["hdd", "ssd"]
-    drive_rate_share: float
-    limits: tuple[SpeedLimit, ...]
-    degraded_read: RateRange | None
-    rebuilding_read: RateRange | None
-    rebuilding_write: RateRange | None
-    small_reads_per_s: float
-    small_writes_per_s: float
-    written_per_byte: float
-    drives_price: Decimal | None
-    rebuild_seconds: float | None
-    cache: CacheResult | None
-    waterfall: tuple[WaterfallStep, ...]
 
 
 def both_tiers(pools: Iterable[Pool | PoolResult]) -> bool:
@@ -127,6 +45,7 @@ class TiersResult(Result):
     raw_bytes: int
     usable_bytes: int
     plannable_bytes: int
+    waterfall: tuple[WaterfallStep, ...]
 
     def tier_bytes(self, tier: str) -> int:
         """Plannable bytes of all pools that hold ``tier``."""
@@ -135,121 +54,6 @@ class TiersResult(Result):
     @property
     def has_both_tiers(self) -> bool:
         return both_tiers(self.pools)
-
-
-@lru_cache(maxsize=256)
-def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
-    """One pool's figures with ``streams`` sequential streams at once.
-
-    Disks are taken at the rate they have when the pool is filled to its limit, for that is when it
-    must still carry the work.
-    """
-    layout = parse_layout(pool.layout)
-    capacity = capacity_of(pool)
-    fill = 1 - pool.headroom_percent / 100
-    share = rate_at_fill(1.0, fill, INNER_TO_OUTER_RATIO if pool.drive_kind == "hdd" else 1.0)
-    each = (pool.drive_read_bytes_per_s * share, pool.drive_write_bytes_per_s * share)
-    slot = setting.slot_bytes_per_s or float("inf")
-    free, rates = (
-        pool_throughput(
-            layout,
-            capacity.members,
-            min(each[0], limit),
-            min(each[1], limit),
-            streams=streams,
-            kind=pool.drive_kind,
-        )
-        for limit in (float("inf"), slot)
-    )
-    limits = _limits(pool, layout, capacity.members, setting, free, rates)
-    read_most = min((each.read_bytes_per_s for each in limits if each.kind != "slot"), default=float("inf"))
-    write_most = min((each.write_bytes_per_s for each in limits if each.kind != "slot"), default=float("inf"))
-    read, write = rates.read.at_most(read_most), rates.write.at_most(write_most)
-    survives = capacity.guaranteed_failures > 0
-    degraded = rates.read.times(DEGRADED_READ_SHARE).at_most(read_most)
-    left = 1 - setting.rebuild_share
-    steps = {s.step: s.bytes for s in capacity.waterfall}
-    matched = steps["raw"] + steps["spares"] + steps["size_mismatch"]
-    sizes = tuple(sorted(pool.drives_bytes))
-    return PoolResult(
-        id=pool.id,
-        name=pool.name,
-        tier=pool.tier,
-        layout_words=layout.words,
-        raw_bytes=capacity.raw_bytes,
-        layout_bytes=capacity.layout_bytes,
-        usable_bytes=capacity.usable_bytes,
-        plannable_bytes=capacity.plannable_bytes,
-        members=capacity.members,
-        spares=pool.spares,
-        drives_bytes=sizes,
-        redundancy_share=-steps["redundancy"] / matched,
-        guaranteed_failures=capacity.guaranteed_failures,
-        max_failures=capacity.max_failures,
-        loses=layout.loses,
-        read=_range(read),
-        write=_range(write),
-        streams=streams,
-        drive_kind=pool.drive_kind,
-        drive_rate_share=share,
-        limits=limits,
-        degraded_read=_range(degraded) if survives else None,
-        rebuilding_read=_range(degraded.times(left)) if survives else None,
-        rebuilding_write=_range(write.times(left)) if survives else None,
-        small_reads_per_s=small_reads_per_s(layout, capacity.members, pool.drive_kind),
-        small_writes_per_s=small_writes_per_s(layout, capacity.members, pool.drive_kind),
-        written_per_byte=written_per_byte(layout, capacity.members),
-        drives_price=None
-        if setting.unit_price is None
-        else setting.unit_price * (len(sizes) + pool.cold_spares),
-        rebuild_seconds=rebuild_seconds(
-            layout,
-            sizes[capacity.members - 1],
-            min(pool.drive_write_bytes_per_s, slot),
-            pool.drive_kind,
-            setting.rebuild_share,
-        ),
-        cache=None,
-        waterfall=tuple(WaterfallStep(step=s.step, bytes=s.bytes) for s in capacity.waterfall),
-    )
-
-
-def _limits(
-    pool: Pool, layout: Layout, members: int, setting: PoolSetting, free: Throughput, rates: Throughput
-) -> tuple[SpeedLimit, ...]:
-    """Slot, buses and processor in the order the bytes pass them; ``free`` knows no slot, ``rates`` does."""
-    found = []
-    if setting.slot_bytes_per_s is not None:
-        found.append(
-            SpeedLimit(
-                kind="slot",
-                name=setting.slot_name,
-                read_bytes_per_s=rates.read.middle,
-                write_bytes_per_s=rates.write.middle,
-                holds_back=rates.read.middle < free.read.middle or rates.write.middle < free.write.middle,
-            )
-        )
-
-    def limit(
-        kind: Literal["bus", "processor"], name: str, capacity: float, cost: tuple[float, float]
-    ) -> None:
-        read, write = capacity / cost[0], capacity / cost[1]
-        holds = read < rates.read.middle or write < rates.write.middle
-        found.append(
-            SpeedLimit(kind=kind, name=name, read_bytes_per_s=read, write_bytes_per_s=write, holds_back=holds)
-        )
-
-    for bus in setting.buses:
-        cost = bus.share, bus.share * written_per_byte(layout, members)
-        limit("bus", bus.name, bus.bytes_per_s, cost)
-    if setting.processor is not None:
-        cost = cost_per_byte(pool, setting.encrypted_share)
-        limit("processor", setting.processor.name, setting.processor.cores, cost)
-    return tuple(found)
-
-
-def _range(rate: Range) -> RateRange:
-    return RateRange(middle_bytes_per_s=rate.middle, low_bytes_per_s=rate.low, high_bytes_per_s=rate.high)
 
 
 def streams_on(pool: Pool, brief: BriefResult, *, both: bool) -> int:
@@ -264,6 +68,7 @@ def settings_of(bundle: Bundle, brief: BriefResult) -> dict[str, PoolSetting]:
         pool.id: pool_setting(
             bundle.plan,
             pool,
+            bundle.catalogue.drive(pool.drive_id),
             amount_of(pool.drive_unit_price, prices, pool.drive_id),
             brief.inside_seats_at_peak,
             rules.rebuild_share_percent / 100,
@@ -303,7 +108,7 @@ def tiers_stage(bundle: Bundle, brief: BriefResult) -> TiersResult:
             EnclosureResult(
                 id=box.id,
                 name=box.name,
-                cores=CORES.get(box.processor, 0.0),
+                cores=box.cores,
                 lanes=box.lanes,
                 lanes_wanted=box.lanes_wanted,
                 memory=memories[box.id],
@@ -315,6 +120,15 @@ def tiers_stage(bundle: Bundle, brief: BriefResult) -> TiersResult:
         raw_bytes=sum(p.raw_bytes for p in results),
         usable_bytes=sum(p.usable_bytes for p in results),
         plannable_bytes=sum(p.plannable_bytes for p in results),
+        waterfall=_whole_waterfall(results),
+    )
+
+
+def _whole_waterfall(pools: Iterable[PoolResult]) -> tuple[WaterfallStep, ...]:
+    """The pools' waterfalls step by step: every one has the same steps in the same order."""
+    return tuple(
+        WaterfallStep(step=steps[0].step, bytes=sum(step.bytes for step in steps))
+        for steps in zip(*(pool.waterfall for pool in pools), strict=True)
     )
 
 
@@ -362,7 +176,7 @@ def _cache_demand(brief: BriefResult, rules: HouseRules) -> CacheDemand:
 
 def _behind(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand) -> PoolResult:
     told, read, write = cache_stage(cache, unit_price, _plain(pool.read), _plain(pool.write), demand)
-    return pool.model_copy(update={"cache": told, "read": _range(read), "write": _range(write)})
+    return pool.model_copy(update={"cache": told, "read": range_of(read), "write": range_of(write)})
 
 
 def _plain(rate: RateRange) -> Range:

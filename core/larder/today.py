@@ -11,9 +11,10 @@ from typing import Literal
 
 from pydantic import ValidationError
 
-from .bundle import Bundle, Facts, Plan, Pool, StockFacts
+from .bundle import Bundle, Facts, Plan, StockFacts
 from .errors import Refused
 from .moving import OUTER_BYTES_PER_S
+from .pool import Pool
 from .problems import refusals
 from .stock import StockResult
 from .stock_item import StockItem

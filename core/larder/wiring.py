@@ -16,9 +16,10 @@ from typing import Literal
 from .brief import BriefResult
 from .bundle import WireHop, Wiring
 from .path import ethernet_link_bytes_per_s
+from .pool_figures import PoolResult
 from .pool_setting import SharedHop
 from .results import Result
-from .tiers import PoolResult, TiersResult
+from .tiers import TiersResult
 
 Direction = Literal["read", "write", "both"]
 

@@ -27,6 +27,7 @@ from larder import (
     write_burst,
 )
 from larder.capacity import FILESYSTEM_PERCENT
+from larder.device import MECHANICS
 from larder.errors import Refused
 from larder.media import PACKINGS, SAMPLES_PER_PIXEL
 from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
@@ -153,7 +154,7 @@ def _speed(options: Namespace) -> JsonObject:
         positive_rate(options.read, "read"),
         positive_rate(options.write, "write"),
         streams=whole(options.streams, "streams", 1, 100_000),
-        kind="hdd" if kind == "hdd" else "ssd",
+        mechanics=MECHANICS["hdd" if kind == "hdd" else "ssd"],
         degraded=options.degraded,
     )
     return _range("read", rates.read) | _range("write", rates.write)

@@ -67,6 +67,9 @@ class Front(unittest.TestCase):
     def test_every_drive_is_in_one_bay_or_unplaced(self, bays: int, drives: int) -> None:
         document = placed(f"east:1-{bays}" if bays else "").document()
         document["plan"]["pools"][0]["drive_count"] = drives
+        if bays and drives > 18:
+            self.assertRaises(RefusedMany, bundle_from, document)
+            return
         answer = evaluate(bundle_from(document)).bays
         lying = [bay for box in answer.boxes for bay in box.bays if bay.lies in ("member", "spare")]
         self.assertEqual(len(lying) + answer.unplaced["main"], drives)
@@ -90,6 +93,32 @@ class Front(unittest.TestCase):
         with self.assertRaises(RefusedMany) as caught:
             bundle_from(document)
         self.assertIn("a bay that Boathouse pool does not have", str(caught.exception.problems[0]))
+
+    def test_more_drives_than_there_are_bays_for_are_refused(self) -> None:
+        document = placed("east:1-9").document()
+        document["plan"]["pools"][0]["drive_count"] = 18
+        bundle_from(document)
+        document["plan"]["pools"][0]["drive_count"] = 19
+        with self.assertRaises(RefusedMany) as caught:
+            bundle_from(document)
+        self.assertIn("at most 18: it has 9 bays and 9 more are free", str(caught.exception.problems[0]))
+        # Flash slots and bays on lanes are no room for disks, and what others have is not free.
+        document["plan"]["boxes"][1] |= {"bay_bus": "pcie4x4"}
+        document["plan"]["pools"][0]["drive_count"] = 13
+        self.assertRaises(RefusedMany, bundle_from, document)
+        document["plan"]["pools"][0]["bays"] = ""
+        bundle_from(document)
+
+    def test_a_remedy_of_more_drives_brings_the_bays_for_them(self) -> None:
+        document = placed("east:1-9", bays=9).document()
+        document["plan"]["boxes"].pop()
+        document["plan"]["brief"]["kept_today_bytes"] += 60 * TB
+        bundle = bundle_from(document)
+        finding = next(f for f in evaluate(bundle).findings if f.id == "pool-past-its-fill-limit")
+        self.assertIn("in an expansion unit with 8 bays", finding.remedy.words)
+        answer = mended(self, bundle, finding)
+        self.assertNotIn("pool-past-its-fill-limit", {f.id for f in answer.findings})
+        self.assertEqual(len(answer.bays.boxes), 2)
 
 
 class BayFindings(unittest.TestCase):

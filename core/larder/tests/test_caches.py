@@ -10,6 +10,7 @@ from larder.bundle import Bundle
 from larder.caches import CacheResult, cached_read
 from larder.errors import RefusedMany
 from larder.evaluation import evaluate
+from larder.path import BUS_BYTES_PER_S
 from larder.reading import bundle_from
 from larder.tests.test_evaluation import cleared, demo
 from larder.throughput import Range
@@ -34,6 +35,31 @@ def told(bundle: Bundle) -> CacheResult:
     cache = evaluate(bundle).tiers.pools[0].cache
     assert cache is not None
     return cache
+
+
+class Recommended(unittest.TestCase):
+    """What is recommended is enough, and no step less would be."""
+
+    def test_a_read_cache_goes_up_to_the_knee(self) -> None:
+        cache = told(cached())
+        self.assertEqual(cache.recommended_bytes, -(-cache.knee_bytes // 10**11) * 10**11)
+        self.assertGreater(
+            cache.doubled_read_bytes_per_s, evaluate(cached()).tiers.pools[0].read.middle_bytes_per_s
+        )
+
+    @given(st.sampled_from(("write-back", "staging")), st.integers(1, 40))
+    def test_one_that_holds_back_takes_its_burst(self, mode: str, tenths: int) -> None:
+        fields = SAFE | {"mode": mode}
+        wanted = told(cached(**fields, drive_bytes=tenths * 10**11)).recommended_bytes
+        self.assertTrue(told(cached(**fields, drive_bytes=max(wanted, 10**9))).absorbs_burst)
+        if told(cached(**fields)).recommended_because != "the knee of its curve":
+            less = wanted - 10**11
+            self.assertFalse(less > 0 and told(cached(**fields, drive_bytes=less)).absorbs_burst)
+
+    def test_lanes_by_generation_carry_the_rate_and_no_lane_is_idle(self) -> None:
+        for wanted in told(cached(read_bytes_per_s=5e9)).lanes_by_generation:
+            lane = BUS_BYTES_PER_S[f"pcie{wanted.generation}x1"]
+            self.assertTrue((wanted.lanes - 1) * lane < 5e9 <= wanted.lanes * lane)
 
 
 class Rates(unittest.TestCase):

@@ -25,6 +25,16 @@ class HouseRulesTable(unittest.TestCase):
             self.assertTrue((ROOT / "core" / "larder" / name).exists(), name)
 
 
+class Findings(unittest.TestCase):
+    def test_every_finding_is_raised_in_a_test(self) -> None:
+        core = ROOT / "core" / "larder"
+        rules = "".join(path.read_text() for path in core.glob("findings*.py"))
+        tests = "".join(path.read_text() for path in (core / "tests").glob("test_*.py"))
+        found = set(re.findall(r'"([a-z]+(?:-[a-z]+){2,})"', rules))
+        self.assertGreater(len(found), 30)
+        self.assertEqual({name for name in found if f'"{name}"' not in tests}, set())
+
+
 class Offer(unittest.TestCase):
     def test_every_offered_name_is_there(self) -> None:
         for name in larder.__all__:

@@ -79,9 +79,10 @@ class Figures(unittest.TestCase):
         self.assertEqual(evaluate.__wrapped__(self.bundle), self.answer)
 
     def test_more_drives_never_worsen_speed_or_space(self) -> None:
+        bundle = changed(self.bundle, plan__pools__main__bays="")
         before = self.answer
         for count in range(10, 20):
-            after = evaluate(changed(self.bundle, plan__pools__main__drive_count=count))
+            after = evaluate(changed(bundle, plan__pools__main__drive_count=count))
             self.assertGreaterEqual(after.scales.space.have, before.scales.space.have)
             self.assertGreaterEqual(after.scales.speed.ratio or 0, before.scales.speed.ratio or 0)
             before = after

@@ -7,6 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.bundle import Bundle
+from larder.device import MECHANICS
 from larder.drive_duty import member_bytes_per_year, member_written_per_year, traffic_per_day
 from larder.evaluation import Evaluation, evaluate
 from larder.layout import parse_layout
@@ -20,6 +21,8 @@ from larder.tests.test_tiers import with_flash
 from larder.throughput import small_reads_per_s, small_writes_per_s, written_per_byte
 from larder.units import GB, TB
 from larder.wiring import HopResult
+
+DISK = MECHANICS["hdd"]
 
 
 def boxed(pool: dict[str, Any] | None = None, plan: dict[str, Any] | None = None, **box: Any) -> Bundle:
@@ -66,8 +69,8 @@ class Alone(unittest.TestCase):
         self.assertAlmostEqual(locked.read_bytes_per_s, CORES["small"] / 0.8 * GB, delta=1)
 
     def test_a_seat_inside_takes_cores_but_never_all_of_them(self) -> None:
-        self.assertEqual(cores_left("middle", 2), CORES["middle"] - 2)
-        self.assertAlmostEqual(cores_left("small", 40), CORES["small"] / 10)
+        self.assertEqual(cores_left(CORES["middle"], 2), CORES["middle"] - 2)
+        self.assertAlmostEqual(cores_left(CORES["small"], 40), CORES["small"] / 10)
         inside = changed(boxed(processor="middle"), plan__brief__seats__edit__seated="inside")
         cores = [
             next(
@@ -82,19 +85,17 @@ class Alone(unittest.TestCase):
     def test_what_is_written_in_all_is_never_less_than_the_data(self, name: str) -> None:
         layout = parse_layout(name)
         self.assertGreaterEqual(written_per_byte(layout, 12), 1)
-        self.assertLessEqual(
-            small_writes_per_s(layout, 12, "hdd"), small_reads_per_s(layout, 12, "hdd") + 1e-9
-        )
+        self.assertLessEqual(small_writes_per_s(layout, 12, DISK), small_reads_per_s(layout, 12, DISK) + 1e-9)
 
     def test_small_operations_by_layout(self) -> None:
-        one = small_reads_per_s(parse_layout("span"), 1, "hdd")
+        one = small_reads_per_s(parse_layout("span"), 1, DISK)
         for name, members, reads, writes in (
             ("raid10", 8, 8, 4), ("raid5", 8, 8, 2), ("raid6", 12, 12, 2), ("triple", 8, 8, 1), ("cow2", 8, 1, 1),
             ("stripe", 4, 4, 4), ("mirror", 2, 2, 1), ("filewise1", 8, 8, 2),
         ):  # fmt: skip
             layout = parse_layout(name)
-            self.assertAlmostEqual(small_reads_per_s(layout, members, "hdd") / one, reads, msg=name)
-            self.assertAlmostEqual(small_writes_per_s(layout, members, "hdd") / one, writes, msg=name)
+            self.assertAlmostEqual(small_reads_per_s(layout, members, DISK) / one, reads, msg=name)
+            self.assertAlmostEqual(small_writes_per_s(layout, members, DISK) / one, writes, msg=name)
 
     def test_degraded_and_rebuilding_are_slower_and_absent_where_a_drive_ends_it(self) -> None:
         pool = evaluate(boxed()).tiers.pools[0]

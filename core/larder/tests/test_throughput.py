@@ -5,7 +5,7 @@ import unittest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from larder.device import interleaving_efficiency, rate_at_fill
+from larder.device import MECHANICS, interleaving_efficiency, rate_at_fill
 from larder.errors import Refused
 from larder.layout import LAYOUTS, parse_layout
 from larder.throughput import pool_throughput, read_drives, write_drives
@@ -59,10 +59,10 @@ class Devices(unittest.TestCase):
     def test_interleaving_by_hand_and_not_for_flash(self) -> None:
         moving = 2 * 2**20 / 250e6
         self.assertAlmostEqual(
-            interleaving_efficiency(250e6, 2, "hdd"), moving / (moving + 0.008 + 0.00833 / 2)
+            interleaving_efficiency(250e6, 2, MECHANICS["hdd"]), moving / (moving + 0.008 + 0.00833 / 2)
         )
-        self.assertEqual(interleaving_efficiency(250e6, 1, "hdd"), 1)
-        self.assertEqual(interleaving_efficiency(250e6, 9, "ssd"), 1)
+        self.assertEqual(interleaving_efficiency(250e6, 1, MECHANICS["hdd"]), 1)
+        self.assertEqual(interleaving_efficiency(250e6, 9, MECHANICS["ssd"]), 1)
 
 
 class Laws(unittest.TestCase):
@@ -73,7 +73,7 @@ class Laws(unittest.TestCase):
     def test_ranges_are_ordered_and_bounded_by_all_drives_together(self, name, n, rate, streams, kind):  # type: ignore[no-untyped-def]
         layout = parse_layout(name)
         assume(layout.takes(n))
-        rates = pool_throughput(layout, n, rate, rate, streams=streams, kind=kind)
+        rates = pool_throughput(layout, n, rate, rate, streams=streams, mechanics=MECHANICS[kind])
         for each in (rates.read, rates.write):
             self.assertLessEqual(each.low, each.middle * (1 + 1e-12))
             self.assertLessEqual(each.middle, each.high * (1 + 1e-12))

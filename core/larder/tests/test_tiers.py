@@ -1,5 +1,6 @@
 """Several pools and tiers, layouts compared, rebuild times: by hand, by law, and findings with what clears them."""
 
+import math
 import unittest
 from decimal import Decimal
 from typing import Any
@@ -12,11 +13,10 @@ from larder.compare import compare_layouts
 from larder.document import apply_patch
 from larder.errors import Refused, RefusedMany
 from larder.evaluation import evaluate
-from larder.layout import parse_layout
 from larder.reading import bundle_from
-from larder.rebuild import rebuild_seconds
+from larder.tests.test_catalogue import stocked
 from larder.tests.test_evaluation import changed, cleared, demo, ids
-from larder.units import TB
+from larder.units import GB, TB
 
 
 def with_flash(**fields: Any) -> Bundle:
@@ -61,8 +61,69 @@ class Tiers(unittest.TestCase):
     def test_space_is_conserved_over_all_pools(self, flash: int, size: int) -> None:
         answer = evaluate(with_flash(drive_count=flash, drive_bytes=size * TB))
         self.assertEqual(answer.tiers.plannable_bytes, sum(p.plannable_bytes for p in answer.tiers.pools))
-        for pool in answer.tiers.pools:
-            self.assertEqual(pool.plannable_bytes, sum(step.bytes for step in pool.waterfall))
+        for each in (answer.tiers, *answer.tiers.pools):
+            self.assertEqual(each.plannable_bytes, sum(step.bytes for step in each.waterfall))
+        whole = [sum(p.waterfall[n].bytes for p in answer.tiers.pools) for n in range(9)]
+        self.assertEqual([step.bytes for step in answer.tiers.waterfall], whole)
+
+    def test_measured_figures_replace_the_assumptions(self) -> None:
+        before = evaluate(demo("one-box")).tiers.pools[0]
+        measured = changed(
+            demo("one-box"), plan__pools__main__scaling_exponent=0.5, plan__pools__main__filesystem_percent=10
+        )
+        after = evaluate(measured).tiers.pools[0]
+        self.assertEqual(after.read.low_bytes_per_s, after.read.high_bytes_per_s)
+        self.assertAlmostEqual(
+            after.read.middle_bytes_per_s / before.read.middle_bytes_per_s, 7**0.5 / 7**0.9
+        )
+        self.assertEqual(after.usable_bytes, after.layout_bytes * 9 // 10 * 98 // 100)
+
+    def test_a_drive_that_is_read_by_the_head_alone_seeks_less(self) -> None:
+        def read(**fields: float) -> float:
+            bundle = stocked({"drive_id": "disk-16-array"})
+            paths = {f"catalogue__drives__disk-16-array__{name}": value for name, value in fields.items()}
+            return evaluate(changed(bundle, **paths)).tiers.pools[0].read.middle_bytes_per_s
+
+        self.assertEqual(read(), read(inner_ratio=0.5, seek_ms=8, turn_ms=8.33))
+        self.assertGreater(read(seek_ms=4), read())
+        self.assertGreater(read(inner_ratio=0.6), read())
+
+    def test_flash_writes_fast_until_its_fast_region_is_full(self) -> None:
+        flash = {"drive_id": "flash-2-nvme", "drive_kind": "ssd", "drive_bytes": 2 * TB, "bays": "",
+                 "drive_write_bytes_per_s": 1.1e9, "layout": "raid5"}  # fmt: skip
+        pool = evaluate(stocked(flash, boxes=[])).tiers.pools[0]
+        assert pool.fast_write is not None
+        self.assertAlmostEqual(pool.fast_write.middle_bytes_per_s / pool.write.middle_bytes_per_s, 4.6 / 1.1)
+        # Nine regions of 180 GB, of which one part in nine goes to parity.
+        self.assertEqual(pool.fast_write_bytes, 8 * 180 * GB)
+        self.assertIsNone(evaluate(demo("one-box")).tiers.pools[0].fast_write)
+
+
+class SharedSpares(unittest.TestCase):
+    def two(self, **second: Any) -> Bundle:
+        """The demo's pool with a spare, and another that shares it."""
+        document = demo("one-box").document()
+        first = document["plan"]["pools"][0]
+        other = first | {"id": "second", "name": "Second pool", "bays": "", "spares_of": "main"}
+        document["plan"]["pools"] = [first | {"spares": 1}, other | second]
+        return bundle_from(document)
+
+    def test_a_shared_spare_counts_for_both_and_is_bought_once(self) -> None:
+        first, second = evaluate(self.two()).tiers.pools
+        self.assertEqual(
+            (first.spares, first.shared_spares, second.spares, second.shared_spares), (1, 0, 0, 1)
+        )
+        self.assertEqual((first.members, second.members), (8, 9))
+
+    def test_a_spare_that_cannot_stand_in_is_refused_with_what_could(self) -> None:
+        for fields, words in (
+            ({"drive_bytes": 16 * TB}, f"at least {16 * TB} bytes"),
+            ({"spares_of": "second"}, "another pool with hot spares of its kind (main)"),
+            ({"drive_kind": "ssd"}, "there is none yet: give one a hot spare first"),
+        ):
+            with self.assertRaises(RefusedMany) as caught:
+                self.two(**fields)
+            self.assertIn(words, str(caught.exception.problems[0]))
 
     def test_the_large_demo_is_as_large_as_it_says(self) -> None:
         answer = evaluate(demo("long-shore"))
@@ -115,25 +176,10 @@ class Compare(unittest.TestCase):
         self.assertIn("(main)", caught.exception.sentence)
 
 
-class Rebuild(unittest.TestCase):
-    def test_by_hand_and_never_for_what_holds_no_copy(self) -> None:
-        # 14 TB at three quarters of 240 MB/s, half of it left to the people.
-        seconds = rebuild_seconds(parse_layout("raid6"), 14 * TB, 240e6, "hdd", 0.5)
-        self.assertAlmostEqual(seconds or 0, 14e12 / (240e6 * 0.75 * 0.5))
-        self.assertEqual(rebuild_seconds(parse_layout("raid5"), 4 * TB, 500e6, "ssd", 1), 8000)
-        for name in ("span", "stripe"):
-            self.assertIsNone(rebuild_seconds(parse_layout(name), TB, 1e8, "hdd", 0.5))
-
-    @given(st.integers(1, 30), st.floats(0.01, 1))
-    def test_larger_drives_and_smaller_shares_take_longer(self, size: int, share: float) -> None:
-        def seconds(tb: int, part: float) -> float:
-            return rebuild_seconds(parse_layout("raid5"), tb * TB, 2e8, "hdd", part) or 0.0
-
-        self.assertLess(seconds(size, share), seconds(size + 1, share))
-        self.assertLess(seconds(size, share), seconds(size, share * 0.9))
-
-
 class TierFindings(unittest.TestCase):
+    def title(self, bundle: Bundle, finding_id: str) -> str:
+        return next(f.title for f in evaluate(bundle).findings if f.id == finding_id)
+
     def test_hot_tier_smaller_than_the_working_set(self) -> None:
         small = with_flash(drive_count=3, drive_bytes=2 * TB)
         evidence = cleared(self, small, "hot-tier-smaller-than-the-working-set")
@@ -150,10 +196,16 @@ class TierFindings(unittest.TestCase):
         self.assertAlmostEqual(
             evidence["Hours to rebuild a drive"], 14e12 / (240e6 * 0.375) / 3600, delta=0.1
         )
+        name = "single-parity-where-rebuild-exposure-exceeds-the-house-rule"
         patient = changed(bundle, house_rules__single_parity_rebuild_hours_max=48)
-        self.assertNotIn(
-            "single-parity-where-rebuild-exposure-exceeds-the-house-rule", ids(evaluate(patient))
+        self.assertIn("a sector that cannot be read", self.title(patient, name))
+        self.assertAlmostEqual(
+            evidence["Odds of an unreadable sector in it"], -math.expm1(8 * 8 * 14e12 * math.log1p(-1e-15))
         )
+        bold = changed(patient, house_rules__single_parity_unreadable_percent_max=60)
+        self.assertNotIn(name, ids(evaluate(bold)))
+        wider = changed(bold, plan__pools__main__bays="boathouse:1-12")
+        self.assertIn(name, ids(evaluate(wider)))
 
     def test_mixed_sizes_wasting_space(self) -> None:
         bundle = changed(demo("one-box"), plan__pools__main__mixed_sizes="4TB+4x8TB")

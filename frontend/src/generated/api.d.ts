@@ -1037,6 +1037,8 @@ export interface components {
              * @enum {string}
              */
             processor: "" | "small" | "middle" | "large";
+            /** Ordinary cores, measured */
+            ordinary_cores?: number | null;
             /**
              * Supply
              * @default 0
@@ -1307,6 +1309,7 @@ export interface components {
              *       "remote_round_trip_ms_max": 50,
              *       "rebuild_share_percent": 50,
              *       "single_parity_rebuild_hours_max": 24,
+             *       "single_parity_unreadable_percent_max": 25,
              *       "mixed_sizes_waste_percent_max": 10,
              *       "popularity_exponent": 0.8,
              *       "flash_service_years_min": 5,
@@ -1402,8 +1405,9 @@ export interface components {
          * CacheResult
          * @description What a cache gives. Null: nothing tells, or it does not apply to this mode.
          *
-         *     Of a staging drive the burst is what is written between two runs, ``seconds_to_empty`` a run's length, and
-         *     ``unprotected_bytes_mean`` what on average lies on it alone.
+         *     ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
+         *     PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
+         *     two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it alone.
          */
         CacheResult: {
             /** Id */
@@ -1425,6 +1429,18 @@ export interface components {
             knee_bytes: number;
             /** Doubled Hit Ratio */
             doubled_hit_ratio: number;
+            /** Doubled Read Bytes Per S */
+            doubled_read_bytes_per_s: number;
+            /** Recommended Bytes */
+            recommended_bytes: number;
+            /** Recommended Because */
+            recommended_because: string;
+            /** Recommended Hit Ratio */
+            recommended_hit_ratio: number;
+            /** Lanes By Generation */
+            lanes_by_generation: {
+                [key: string]: number;
+            };
             /** Curve */
             curve: components["schemas"]["CurvePoint"][];
             /** Burst Bytes */
@@ -1623,6 +1639,8 @@ export interface components {
              * @enum {string}
              */
             processor: "" | "small" | "middle" | "large";
+            /** Ordinary cores, measured */
+            ordinary_cores?: number | null;
             /**
              * Supply
              * @default 0
@@ -1712,6 +1730,14 @@ export interface components {
              * @default false
              */
             keeps_power: boolean;
+            /** Inner tracks, of the outer rate */
+            inner_ratio?: number | null;
+            /** Seek */
+            seek_ms?: number | null;
+            /** One turn */
+            turn_ms?: number | null;
+            /** Random operations a second */
+            operations_per_s?: number | null;
             /** Hottest */
             hottest_c?: number | null;
             /**
@@ -2133,6 +2159,11 @@ export interface components {
              * @default 24
              */
             single_parity_rebuild_hours_max: number;
+            /**
+             * Single parity rebuilds fail in
+             * @default 25
+             */
+            single_parity_unreadable_percent_max: number;
             /**
              * Mixed sizes may waste
              * @default 10
@@ -2639,7 +2670,8 @@ export interface components {
          * @description Drives under one layout: a number of equal ones or, where ``mixed_sizes`` is given, that set.
          *
          *     ``drive_id`` is their class in the catalogue, empty where it has none; the figures that stand here are
-         *     the pool's own and win. Of equal drives, spares and the parity drives of a whole-file pool may be larger.
+         *     the pool's own and win. ``spares_of`` is another pool whose hot spares stand in here as well. Of equal
+         *     drives, spares and the parity drives of a whole-file pool may be larger.
          */
         Pool: {
             /** Id */
@@ -2680,6 +2712,8 @@ export interface components {
             drive_read_bytes_per_s: number;
             /** Write rate each */
             drive_write_bytes_per_s: number;
+            /** Drives pull together, measured */
+            scaling_exponent?: number | null;
             /** Price each */
             drive_unit_price?: string | null;
             /** Layout */
@@ -2689,6 +2723,11 @@ export interface components {
              * @default 0
              */
             spares: number;
+            /**
+             * Shares the spares of
+             * @default
+             */
+            spares_of: string;
             /**
              * Filesystem
              * @default journal
@@ -2700,6 +2739,8 @@ export interface components {
              * @default 0
              */
             snapshot_reserve_percent: number;
+            /** Filesystem takes, measured */
+            filesystem_percent?: number | null;
             /**
              * Free-space headroom
              * @default 20
@@ -2748,7 +2789,9 @@ export interface components {
          *     ``redundancy_share`` is the part of its members that holds copies or parity; ``drives_bytes`` lists
          *     every drive, ascending, so that the spares come last. Degraded is with one drive dead, null where that
          *     loses data; rebuilding leaves to the people what the rebuild does not take of that. Small reads and
-         *     writes are random operations a second.
+         *     writes are random operations a second. ``fast_write`` is what flash takes in for its first
+         *     ``fast_write_bytes``, null where that is no faster. ``unreadable_odds`` is the chance that a rebuild
+         *     meets a sector it cannot read once all bays kept for growth are filled (``final_members``).
          */
         PoolResult: {
             /** Id */
@@ -2772,8 +2815,16 @@ export interface components {
             plannable_bytes: number;
             /** Members */
             members: number;
+            /** Final Members */
+            final_members: number;
+            /** Grows By */
+            grows_by: string;
+            /** More Parity Later */
+            more_parity_later: string;
             /** Spares */
             spares: number;
+            /** Shared Spares */
+            shared_spares: number;
             /** Redundancy Share */
             redundancy_share: number;
             /** Drives Bytes */
@@ -2786,6 +2837,9 @@ export interface components {
             loses: string;
             read: components["schemas"]["RateRange"];
             write: components["schemas"]["RateRange"];
+            fast_write: components["schemas"]["RateRange"] | null;
+            /** Fast Write Bytes */
+            fast_write_bytes: number;
             /** Streams */
             streams: number;
             /**
@@ -2795,6 +2849,8 @@ export interface components {
             drive_kind: "hdd" | "ssd";
             /** Drive Rate Share */
             drive_rate_share: number;
+            /** Drive Latency Seconds */
+            drive_latency_seconds: number;
             /** Limits */
             limits: components["schemas"]["SpeedLimit"][];
             degraded_read: components["schemas"]["RateRange"] | null;
@@ -2810,6 +2866,8 @@ export interface components {
             drives_price: string | null;
             /** Rebuild Seconds */
             rebuild_seconds: number | null;
+            /** Unreadable Odds */
+            unreadable_odds: number | null;
             cache: components["schemas"]["CacheResult"] | null;
             /** Waterfall */
             waterfall: components["schemas"]["WaterfallStep"][];
@@ -3333,6 +3391,8 @@ export interface components {
             usable_bytes: number;
             /** Plannable Bytes */
             plannable_bytes: number;
+            /** Waterfall */
+            waterfall: components["schemas"]["WaterfallStep"][];
         };
         /**
          * Tolerance
