@@ -8,7 +8,7 @@ growth.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import groupby
@@ -132,7 +132,8 @@ class Occupant:
 class BayResult(Result):
     """One bay and what lies in it.
 
-    ``order`` counts from 0 the places of whoever has it; ``allowed`` is what the box's list says of it.
+    ``order`` counts from 0 the places of whoever has it; ``redundancy_share`` is the part of the drive that
+    holds copies or parity; ``allowed`` is what the box's list says of it.
     """
 
     slot: Slot
@@ -142,6 +143,7 @@ class BayResult(Result):
     occupant_name: str
     order: int | None
     drive_bytes: int
+    redundancy_share: float
     allowed: bool
 
 
@@ -220,8 +222,10 @@ def check_interface(boxes: tuple[Box, ...], occupant: Occupant, interface: Inter
             raise Refused(occupant.where, bay.said, accepted)
 
 
-def bays_stage(boxes: tuple[Box, ...], occupants: tuple[Occupant, ...]) -> BaysResult:
-    """What lies in every bay."""
+def bays_stage(
+    boxes: tuple[Box, ...], occupants: tuple[Occupant, ...], shares: Mapping[str, tuple[float, ...]]
+) -> BaysResult:
+    """What lies in every bay; ``shares`` are the parts of each pool's drives that hold copies or parity."""
     lying = {bay: (occupant, at) for occupant in occupants for at, bay in enumerate(occupant.bays)}
     results = []
     for box in boxes:
@@ -229,7 +233,7 @@ def bays_stage(boxes: tuple[Box, ...], occupants: tuple[Occupant, ...]) -> BaysR
         slots: tuple[tuple[Slot, int], ...] = (("bay", box.bays), ("flash slot", box.flash_slots))
         for slot, count in slots:
             bays += [
-                _bay(box, slot, number, lying.get(Bay(box.id, slot, number)))
+                _bay(box, slot, number, lying.get(Bay(box.id, slot, number)), shares)
                 for number in range(1, count + 1)
             ]
         free = sum(bay.lies == "free" for bay in bays)
@@ -247,14 +251,21 @@ def _role(lies: Lies, slot: Slot) -> Role:
     return "volume" if slot == "flash slot" else "pool"
 
 
-def _bay(box: Box, slot: Slot, number: int, held: tuple[Occupant, int] | None) -> BayResult:
+def _bay(
+    box: Box,
+    slot: Slot,
+    number: int,
+    held: tuple[Occupant, int] | None,
+    shares: Mapping[str, tuple[float, ...]],
+) -> BayResult:
     lies: Lies = "free"
-    size, allowed = 0, True
+    size, share, allowed = 0, 0.0, True
     if held is not None:
         occupant, at = held
         lies = occupant.lies(at)
         if lies != "kept for growth":
             size = occupant.drives_bytes[at]
+            share = shares[occupant.id][at] if occupant.id in shares else 0.0
             allowed = box.allowed(slot, _role(lies, slot), occupant.kind, size)
     return BayResult(
         slot=slot,
@@ -264,5 +275,6 @@ def _bay(box: Box, slot: Slot, number: int, held: tuple[Occupant, int] | None) -
         occupant_name=held[0].name if held else "",
         order=held[1] if held else None,
         drive_bytes=size,
+        redundancy_share=share,
         allowed=allowed,
     )

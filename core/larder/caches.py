@@ -112,6 +112,7 @@ class CacheResult(Result):
     knee_bytes: int
     doubled_hit_ratio: float
     doubled_read_bytes_per_s: float
+    is_mirrored: bool
     recommended_bytes: int
     recommended_because: str
     recommended_hit_ratio: float
@@ -186,6 +187,7 @@ def cache_stage(
         knee_bytes=round(curve.knee() * PIECE_BYTES) if is_read else 0,
         doubled_hit_ratio=doubled,
         doubled_read_bytes_per_s=cached_read(read, rate, doubled).middle,
+        is_mirrored=cache.is_mirrored,
         recommended_bytes=wanted,
         recommended_because=because,
         recommended_hit_ratio=curve.at(wanted / PIECE_BYTES) if is_read else 0.0,

@@ -35,6 +35,7 @@ class BuiltRow(Result):
     words: str
     is_current: bool
     why_not: str
+    usable_bytes: int | None = None
     plannable_bytes: int | None = None
     guaranteed_failures: int | None = None
     max_failures: int | None = None
@@ -136,6 +137,7 @@ def _built(pool: Pool, changes: Mapping[str, object]) -> tuple[Pool | None, str]
 
 def _figures(result: PoolResult) -> dict[str, Any]:
     return {
+        "usable_bytes": result.usable_bytes,
         "plannable_bytes": result.plannable_bytes,
         "guaranteed_failures": result.guaranteed_failures,
         "max_failures": result.max_failures,

@@ -53,7 +53,11 @@ def figures_alone(bundle: Bundle) -> Evaluation:
         stock=bundle.facts.stock,
         brief=brief,
         tiers=tiers,
-        bays=bays_stage(bundle.plan.boxes, bundle.plan.occupants()),
+        bays=bays_stage(
+            bundle.plan.boxes,
+            bundle.plan.occupants(),
+            {pool.id: pool.redundancy_shares for pool in tiers.pools},
+        ),
         wiring=wiring,
         small_files=small_files,
         money=money,

@@ -273,9 +273,9 @@ def memory_buys_nothing(f: Figures) -> Iterator[Finding]:
             title=f"{box.name}: memory beyond what helps",
             evidence=(
                 Evidence(label="Memory", value=memory.memory_bytes, unit="bytes"),
-                Evidence(label="Hits with it", value=memory.hit_ratio, unit="ratio"),
+                Evidence(label="Hits with it", value=memory.hit_ratio, unit="share"),
                 Evidence(label="Would do", value=memory.recommended_bytes, unit="bytes"),
-                Evidence(label="Hits with that", value=memory.hit_ratio_recommended, unit="ratio"),
+                Evidence(label="Hits with that", value=memory.hit_ratio_recommended, unit="share"),
             ),
             why="Footage that is hot is far larger than any memory: the money buys more as flash.",
             remedy=_memory(box, memory.recommended_bytes),

@@ -116,7 +116,7 @@ def cache_smaller_than_the_knee(f: Figures) -> Iterator[Finding]:
             evidence=(
                 Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
                 Evidence(label="The knee is at", value=result.knee_bytes, unit="bytes"),
-                Evidence(label="Hits now", value=result.hit_ratio, unit="ratio"),
+                Evidence(label="Hits now", value=result.hit_ratio, unit="share"),
             ),
             why="Up to the knee more flash still pays; beyond it, little.",
             remedy=_larger_drives(cache, result.knee_bytes),

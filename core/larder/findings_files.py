@@ -36,7 +36,7 @@ def latency_bound_small_files(f: Figures) -> Iterator[Finding]:
             evidence=(
                 Evidence(label="Files a second asked", value=round(asked, 2), unit="count"),
                 Evidence(label="Files a second given", value=round(given, 2), unit="count"),
-                Evidence(label="Of a file's time is waiting", value=result.latency_share, unit="ratio"),
+                Evidence(label="Of a file's time is waiting", value=result.latency_share, unit="share"),
             ),
             why="For each file the program asks, the disk seeks and the answer travels: a wider line changes "
             "nothing of it.",

@@ -96,8 +96,8 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
             evidence=(
                 Evidence(label="Hours to rebuild a drive", value=round(hours, 1), unit="count"),
                 Evidence(label="House rule, hours", value=hours_max, unit="count"),
-                Evidence(label="Odds of an unreadable sector in it", value=odds, unit="ratio"),
-                Evidence(label="House rule, odds", value=odds_max / 100, unit="ratio"),
+                Evidence(label="Odds of an unreadable sector in it", value=odds, unit="share"),
+                Evidence(label="House rule, odds", value=odds_max / 100, unit="share"),
                 Evidence(label="Drives at its final width", value=result.final_members, unit="count"),
             ),
             why="While it rebuilds, one more dead drive loses the pool, and an unreadable sector loses data.",

@@ -89,6 +89,15 @@ class Layout:
         return "the whole pool"
 
     @property
+    def unreadable_costs(self) -> str:
+        """What a sector costs that cannot be read while a drive is rebuilt."""
+        if self.parity > 1 or self.copies > 2:
+            return "what is held once more mends it"
+        if self.family in (Family.FILEWISE, Family.COPY_ON_WRITE):
+            return "it costs a file"
+        return "it costs a file, or ends the rebuild"
+
+    @property
     def grows_by(self) -> str:
         """What is added when it grows."""
         return _GROWTH[self.family][0]

@@ -66,7 +66,7 @@ class Pool(Item):
         return (
             (self.drive_bytes,) * (self.drive_count - self.spares - parities)
             + (self.parity_bytes or 0,) * parities
-            + (self.spare_bytes or self.drive_bytes,) * self.spares
+            + (self.spare_bytes or max(self.drive_bytes, self.parity_bytes or 0),) * self.spares
         )
 
     @property

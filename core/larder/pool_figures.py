@@ -10,7 +10,7 @@ from typing import Any, Literal
 from .caches import CacheResult
 from .capacity import Capacity
 from .device import MECHANICS, Mechanics, rate_at_fill
-from .layout import Layout, parse_layout
+from .layout import Family, Layout, parse_layout
 from .pool import Pool, capacity_of
 from .pool_setting import PoolSetting, cost_per_byte
 from .rebuild import UNREADABLE_PER_BIT, rebuild_read_bytes, rebuild_seconds, unreadable_odds
@@ -58,12 +58,12 @@ class SpeedLimit(Result):
 class PoolResult(Result):
     """One pool.
 
-    ``redundancy_share`` is the part of its members that holds copies or parity; ``drives_bytes`` lists
-    every drive, ascending, so that the spares come last. Degraded is with one drive dead, null where that
-    loses data; rebuilding leaves to the people what the rebuild does not take of that. Small reads and
-    writes are random operations a second. ``fast_write`` is what flash takes in for its first
-    ``fast_write_bytes``, null where that is no faster. ``unreadable_odds`` is the chance that a rebuild
-    meets a sector it cannot read once all bays kept for growth are filled (``final_members``).
+    ``drives_bytes`` lists every drive, ascending, so that the spares come last; ``redundancy_shares`` is the
+    part of each that holds copies or parity. Degraded is with one drive dead, null where that loses data;
+    rebuilding leaves to the people what the rebuild does not take of that. Small reads and writes are random
+    operations a second. ``fast_write`` is what flash takes in for its first ``fast_write_bytes``, null where
+    that is no faster. ``unreadable_odds`` is the chance that a rebuild meets a sector it cannot read once all
+    bays kept for growth are filled (``final_members``).
     """
 
     id: str
@@ -80,8 +80,8 @@ class PoolResult(Result):
     more_parity_later: str
     spares: int
     shared_spares: int
-    redundancy_share: float
     drives_bytes: tuple[int, ...]
+    redundancy_shares: tuple[float, ...]
     guaranteed_failures: int
     max_failures: int
     loses: str
@@ -103,6 +103,7 @@ class PoolResult(Result):
     drives_price: Decimal | None
     rebuild_seconds: float | None
     unreadable_odds: float | None
+    unreadable_costs: str
     cache: CacheResult | None
     waterfall: tuple[WaterfallStep, ...]
 
@@ -133,8 +134,6 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
     speed = _speed(pool, layout, capacity.members, streams, setting, mechanics, each)
     survives = capacity.guaranteed_failures > 0
     left = 1 - setting.rebuild_share
-    steps = {s.step: s.bytes for s in capacity.waterfall}
-    matched = steps["raw"] + steps["spares"] + steps["size_mismatch"]
     sizes = tuple(sorted(pool.drives_bytes))
     members = sizes[: capacity.members]
     final = members + members[-1:] * (pool.final_count - len(sizes))
@@ -154,7 +153,7 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         spares=pool.spares,
         shared_spares=setting.shared_spares,
         drives_bytes=sizes,
-        redundancy_share=-steps["redundancy"] / matched,
+        redundancy_shares=_redundancy_shares(layout, capacity, pool.spares),
         guaranteed_failures=capacity.guaranteed_failures,
         max_failures=capacity.max_failures,
         loses=layout.loses,
@@ -183,10 +182,23 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
             share=setting.rebuild_share,
             fill=fill,
         ),
+        unreadable_costs=layout.unreadable_costs,
         unreadable_odds=_unreadable_odds(pool, layout, final, setting, fill),
         cache=None,
         waterfall=tuple(WaterfallStep(step=s.step, bytes=s.bytes) for s in capacity.waterfall),
     )
+
+
+def _redundancy_shares(layout: Layout, capacity: Capacity, spares: int) -> tuple[float, ...]:
+    """The part of every drive that holds copies or parity: spread over all, or whole drives, the largest."""
+    count = capacity.members
+    if layout.family is Family.FILEWISE:
+        members = (0.0,) * (count - layout.parity) + (1.0,) * layout.parity
+    else:
+        steps = {s.step: s.bytes for s in capacity.waterfall}
+        matched = steps["raw"] + steps["spares"] + steps["size_mismatch"]
+        members = (-steps["redundancy"] / matched,) * count
+    return members + (0.0,) * spares
 
 
 def _unreadable_odds(

@@ -3,6 +3,7 @@ import { lazy, Suspense } from "react";
 import { Link, Navigate, Route, Routes } from "react-router";
 
 import { client, dataOf } from "./api/client";
+import { Hatches } from "./kit/patterns";
 import { PlansPage } from "./pages/PlansPage";
 import { SignInPage } from "./pages/SignInPage";
 
@@ -25,6 +26,7 @@ export function App() {
     return <p className="p-8">You are signed in, but belong to no studio yet. Ask its owner.</p>;
   return (
     <Suspense fallback={<p className="faint p-8">Opening …</p>}>
+      <Hatches />
       <Routes>
         <Route path="/" element={<Navigate to={`/s/${first.slug}/plans`} replace />} />
         <Route path="/s/:studio/plans" element={<PlansPage session={session.data} />} />

@@ -70,9 +70,7 @@ class Pools(BrowserCase):
     def test_drives_are_placed_in_bays_with_the_keyboard_alone(self) -> None:
         fronts = self.page.get_by_role("region", name="Box fronts")
         first = fronts.get_by_role("button", name="Bay 1 of Boathouse box")
-        expect(first).to_have_accessible_name(
-            "Bay 1 of Boathouse box: Boathouse pool, 14.0 TB data and parity"
-        )
+        expect(first).to_have_accessible_name("Bay 1 of Boathouse box: Boathouse pool, 14.0 TB data, parity")
         first.focus()
         self.page.keyboard.press("Enter")
         expect(first).to_have_accessible_name("Bay 1 of Boathouse box: free")

@@ -120,6 +120,21 @@ class Front(unittest.TestCase):
         self.assertNotIn("pool-past-its-fill-limit", {f.id for f in answer.findings})
         self.assertEqual(len(answer.bays.boxes), 2)
 
+    def test_parity_is_drawn_where_it_lies(self) -> None:
+        def shares(**fields: Any) -> list[float]:
+            document = placed().document()
+            document["plan"]["pools"][0] |= fields
+            bays = evaluate(bundle_from(document)).bays.boxes[0].bays
+            return [round(bay.redundancy_share, 6) for bay in bays[:9]]
+
+        self.assertEqual(shares(layout="raid6"), [round(2 / 9, 6)] * 9)
+        self.assertEqual(shares(layout="raid6", spares=1), [0.25] * 8 + [0])
+        whole = {"layout": "filewise2", "spares": 1, "drive_bytes": 8 * TB, "parity_bytes": 10 * TB}
+        self.assertEqual(shares(**whole), [0] * 6 + [1, 1, 0])
+        document = placed().document()
+        document["plan"]["pools"][0] |= whole
+        self.assertEqual(evaluate(bundle_from(document)).bays.boxes[0].bays[8].drive_bytes, 10 * TB)
+
 
 class BayFindings(unittest.TestCase):
     LIST: ClassVar[dict[str, Any]] = {

@@ -915,7 +915,8 @@ export interface components {
          * BayResult
          * @description One bay and what lies in it.
          *
-         *     ``order`` counts from 0 the places of whoever has it; ``allowed`` is what the box's list says of it.
+         *     ``order`` counts from 0 the places of whoever has it; ``redundancy_share`` is the part of the drive that
+         *     holds copies or parity; ``allowed`` is what the box's list says of it.
          */
         BayResult: {
             /**
@@ -938,6 +939,8 @@ export interface components {
             order: number | null;
             /** Drive Bytes */
             drive_bytes: number;
+            /** Redundancy Share */
+            redundancy_share: number;
             /** Allowed */
             allowed: boolean;
         };
@@ -1407,7 +1410,8 @@ export interface components {
          *
          *     ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
          *     PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
-         *     two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it alone.
+         *     two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it
+         *     alone.
          */
         CacheResult: {
             /** Id */
@@ -1431,6 +1435,8 @@ export interface components {
             doubled_hit_ratio: number;
             /** Doubled Read Bytes Per S */
             doubled_read_bytes_per_s: number;
+            /** Is Mirrored */
+            is_mirrored: boolean;
             /** Recommended Bytes */
             recommended_bytes: number;
             /** Recommended Because */
@@ -1438,9 +1444,7 @@ export interface components {
             /** Recommended Hit Ratio */
             recommended_hit_ratio: number;
             /** Lanes By Generation */
-            lanes_by_generation: {
-                [key: string]: number;
-            };
+            lanes_by_generation: components["schemas"]["LanesWanted"][];
             /** Curve */
             curve: components["schemas"]["CurvePoint"][];
             /** Burst Bytes */
@@ -1908,7 +1912,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "bytes" | "bytes_per_s" | "ratio" | "count" | "tib";
+            unit: "bytes" | "bytes_per_s" | "ratio" | "share" | "count" | "tib";
         };
         /**
          * Facts
@@ -2279,6 +2283,16 @@ export interface components {
              * @enum {string}
              */
             seated: "office" | "inside";
+        };
+        /**
+         * LanesWanted
+         * @description How many PCIe lanes of a generation a drive wants.
+         */
+        LanesWanted: {
+            /** Generation */
+            generation: number;
+            /** Lanes */
+            lanes: number;
         };
         /**
          * Limits
@@ -2786,12 +2800,12 @@ export interface components {
          * PoolResult
          * @description One pool.
          *
-         *     ``redundancy_share`` is the part of its members that holds copies or parity; ``drives_bytes`` lists
-         *     every drive, ascending, so that the spares come last. Degraded is with one drive dead, null where that
-         *     loses data; rebuilding leaves to the people what the rebuild does not take of that. Small reads and
-         *     writes are random operations a second. ``fast_write`` is what flash takes in for its first
-         *     ``fast_write_bytes``, null where that is no faster. ``unreadable_odds`` is the chance that a rebuild
-         *     meets a sector it cannot read once all bays kept for growth are filled (``final_members``).
+         *     ``drives_bytes`` lists every drive, ascending, so that the spares come last; ``redundancy_shares`` is the
+         *     part of each that holds copies or parity. Degraded is with one drive dead, null where that loses data;
+         *     rebuilding leaves to the people what the rebuild does not take of that. Small reads and writes are random
+         *     operations a second. ``fast_write`` is what flash takes in for its first ``fast_write_bytes``, null where
+         *     that is no faster. ``unreadable_odds`` is the chance that a rebuild meets a sector it cannot read once all
+         *     bays kept for growth are filled (``final_members``).
          */
         PoolResult: {
             /** Id */
@@ -2825,10 +2839,10 @@ export interface components {
             spares: number;
             /** Shared Spares */
             shared_spares: number;
-            /** Redundancy Share */
-            redundancy_share: number;
             /** Drives Bytes */
             drives_bytes: number[];
+            /** Redundancy Shares */
+            redundancy_shares: number[];
             /** Guaranteed Failures */
             guaranteed_failures: number;
             /** Max Failures */
@@ -2868,6 +2882,8 @@ export interface components {
             rebuild_seconds: number | null;
             /** Unreadable Odds */
             unreadable_odds: number | null;
+            /** Unreadable Costs */
+            unreadable_costs: string;
             cache: components["schemas"]["CacheResult"] | null;
             /** Waterfall */
             waterfall: components["schemas"]["WaterfallStep"][];
@@ -3721,6 +3737,8 @@ export interface components {
             is_current: boolean;
             /** Why Not */
             why_not: string;
+            /** Usable Bytes */
+            usable_bytes?: number | null;
             /** Plannable Bytes */
             plannable_bytes?: number | null;
             /** Guaranteed Failures */
@@ -3778,6 +3796,8 @@ export interface components {
             is_current: boolean;
             /** Why Not */
             why_not: string;
+            /** Usable Bytes */
+            usable_bytes?: number | null;
             /** Plannable Bytes */
             plannable_bytes?: number | null;
             /** Guaranteed Failures */

@@ -21,6 +21,12 @@ export function bothSizes(bytes: number): string {
   return `${TENTHS.format(bytes / TB)} TB · ${TENTHS.format(bytes / TIB)} TiB`;
 }
 
+/** "64 % of", or where that is too small a number "one in 12,000": no finer than odds are known. */
+export function oddsText(odds: number): string {
+  if (odds >= 0.01) return `${WHOLE.format(odds * 100)} % of`;
+  return odds > 0 ? `one in ${WHOLE.format(Number((1 / odds).toPrecision(2)))}` : "no";
+}
+
 /** "1,420 MB/s". */
 export function rateText(bytesPerS: number): string {
   return `${rateNumber(bytesPerS)} MB/s`;

@@ -1,25 +1,30 @@
-/** Hatches for drawings, so that nothing rests on colour: copper for redundancy, ink for overhead. */
+/**
+ * Hatches for drawings, so that nothing rests on colour: copper for redundancy, ink for overhead.
+ * They stand once in the page and are always rendered: a pattern inside a folded part would draw nothing.
+ */
 export function Hatches() {
   return (
-    <defs>
-      <pattern
-        id="hatch-copper"
-        width="9"
-        height="9"
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(45)"
-      >
-        <path d="M0 0 V9" className="copper-line" />
-      </pattern>
-      <pattern
-        id="hatch-ink"
-        width="7"
-        height="7"
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(45)"
-      >
-        <path d="M0 0 V7" className="ink-line" />
-      </pattern>
-    </defs>
+    <svg width="0" height="0" className="absolute" aria-hidden="true">
+      <defs>
+        <pattern
+          id="hatch-copper"
+          width="9"
+          height="9"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
+          <path d="M0 0 V9" className="copper-line" />
+        </pattern>
+        <pattern
+          id="hatch-ink"
+          width="7"
+          height="7"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
+          <path d="M0 0 V7" className="ink-line" />
+        </pattern>
+      </defs>
+    </svg>
   );
 }

@@ -1,6 +1,5 @@
 import type { Evaluation } from "../../api/client";
 import { dateText, sizeText } from "../../kit/format";
-import { Hatches } from "../../kit/patterns";
 
 type Calendar = Evaluation["brief"]["calendar"];
 const WIDTH = 720;
@@ -33,7 +32,6 @@ export function CalendarDrawing({ calendar }: { calendar: Calendar }) {
         role="img"
         aria-label={`${productions.length} productions; the busiest week brings ${sizeText(calendar.busiest_week_bytes)}, at most ${calendar.hot_count_max} are hot at once`}
       >
-        <Hatches />
         {lanes.map((production, n) => {
           const y = n * LANE + 2;
           const [start, wrap, deliver, archive] = [

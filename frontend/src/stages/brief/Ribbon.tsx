@@ -1,6 +1,5 @@
 import type { Evaluation } from "../../api/client";
 import { rateText } from "../../kit/format";
-import { Hatches } from "../../kit/patterns";
 
 type Seat = Evaluation["brief"]["seats"][number];
 const WIDTH = 720;
@@ -36,7 +35,6 @@ export function Ribbon({ seats }: { seats: Seat[] }) {
           )
           .join("; ")}
       >
-        <Hatches />
         {blocks.map(({ seat, demand, n }, i) => {
           const x = starts[i] ?? 0;
           const width = (demand / total) * WIDTH;

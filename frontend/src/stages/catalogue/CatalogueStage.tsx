@@ -7,6 +7,8 @@ import { RemoveItem } from "../../kit/ItemFieldset";
 import { dateText, moneyText, rateNumber, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
+import { AllowLines } from "../tiers/AllowLines";
+import { Cards } from "../tiers/Cards";
 import { Bring } from "./Bring";
 
 type Catalogue = NonNullable<PlanDocument["catalogue"]>;
@@ -26,7 +28,7 @@ const NEW_DRIVE = {
   read_bytes_per_s: 240e6,
   write_bytes_per_s: 235e6,
 };
-const NEW_BOX = { name: "New class of box", bays: 8 };
+const NEW_BOX = { name: "New class of box", bays: 8, cards: [], allows: [] };
 
 /** The classes of drives and boxes that a plan is built of, and what they cost on which day. */
 export function CatalogueStage() {
@@ -74,11 +76,13 @@ function ClassRow({
   name,
   model,
   path,
+  inside,
   children,
 }: {
   name: string;
   model: string;
   path: string;
+  inside?: React.ReactNode;
   children: React.ReactNode;
 }) {
   const [open, setOpen] = useState(false);
@@ -104,8 +108,9 @@ function ClassRow({
         <tr>
           <td colSpan={8}>
             <div className="grid gap-x-10 md:grid-cols-2">
-              <AllFields model={model} path={path} />
+              <AllFields model={model} path={path} skip={["cards", "allows"]} />
             </div>
+            {inside}
           </td>
         </tr>
       )}
@@ -180,6 +185,12 @@ function Boxes({ catalogue }: { catalogue: Catalogue }) {
               name={box.name}
               model="CatalogueBox"
               path={`catalogue/boxes/${box.id}`}
+              inside={
+                <>
+                  <Cards box={box} path={`catalogue/boxes/${box.id}`} />
+                  <AllowLines box={box} path={`catalogue/boxes/${box.id}`} />
+                </>
+              }
             >
               <td className="num">
                 {box.bays} {box.bay_bus}

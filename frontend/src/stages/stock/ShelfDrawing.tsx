@@ -2,7 +2,6 @@ import { memo } from "react";
 
 import type { Device, DeviceResult } from "../../api/client";
 import { sizeText } from "../../kit/format";
-import { Hatches } from "../../kit/patterns";
 import { shelves } from "./shelf";
 
 const WIDTH = 720;
@@ -37,7 +36,6 @@ export const ShelfDrawing = memo(function ShelfDrawing({
           .map((shelf) => `${shelf.place}: ${shelf.rows.flat().length} devices`)
           .join("; ")}
       >
-        <Hatches />
         {drawn.map((shelf, index) => (
           <g key={shelf.place} transform={`translate(0 ${tops[index] ?? 0})`}>
             <text x="0" y="13" className="strong">

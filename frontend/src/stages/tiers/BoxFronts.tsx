@@ -18,12 +18,18 @@ import {
 type Pool = PlanDocument["plan"]["pools"][number];
 
 const SAID: Record<BayResult["lies"], string> = {
-  member: "data and parity",
+  member: "data, parity",
   spare: "spare",
   cache: "cache",
   "kept for growth": "for growth",
   free: "free",
 };
+
+/** What a drive holds in words; of a whole-file pool each drive holds one or the other. */
+function said(bay: BayResult): string {
+  if (bay.lies === "member" && bay.redundancy_share === 0) return "data";
+  return bay.lies === "member" && bay.redundancy_share === 1 ? "parity" : SAID[bay.lies];
+}
 
 const MOST_DRAWN = 2;
 
@@ -104,6 +110,13 @@ export function BoxFronts({ pool }: { pool: Pool }) {
           onToggle={(place) => put(toggled(now, place))}
         />
       ))}
+      <p className="faint mt-1 flex flex-wrap gap-x-5 text-sm">
+        <Key name="bay-member" says="data" />
+        <Key name="bay-member" parity says="copies or parity" />
+        <Key name="bay-spare" says="hot spare" />
+        <Key name="bay-cache" says="cache" />
+        <Key name="bay-free" says="free" />
+      </p>
       <p className="faint text-sm">
         {swapping
           ? swapping.length
@@ -147,6 +160,18 @@ export function BoxFronts({ pool }: { pool: Pool }) {
         </p>
       )}
     </section>
+  );
+}
+
+/** A line of the drawing's key; the pattern says what the word says. */
+function Key({ name, says, parity = false }: { name: string; says: string; parity?: boolean }) {
+  return (
+    <span className="flex items-center gap-1.5">
+      <span className={`bay bay-key ${name}`} aria-hidden="true">
+        {parity && <i className="bay-parity w-full" />}
+      </span>
+      {says}
+    </span>
   );
 }
 
@@ -199,6 +224,9 @@ function Front({
               disabled={disabled || (!swapping && !isMine && bay.lies !== "free")}
               onClick={() => (swapping ? onSwap(place) : onToggle(place))}
             >
+              {bay.redundancy_share > 0 && (
+                <i className="bay-parity" style={{ width: `${bay.redundancy_share * 100}%` }} />
+              )}
               <span className="sr-only">{slot}</span>
               <b>
                 {bay.slot === "bay" ? "" : "f"}
@@ -206,7 +234,7 @@ function Front({
               </b>
               <span className="sr-only">{`of ${box.name}: ${who}`}</span>
               <span>{bay.drive_bytes ? sizeText(bay.drive_bytes) : ""}</span>
-              <span>{SAID[bay.lies]}</span>
+              <span>{said(bay)}</span>
               {!bay.allowed && <b>not on the list</b>}
               {isPicked && <b>swaps</b>}
             </button>

@@ -15,7 +15,7 @@ export function BoxGives({ poolId }: { poolId: string }) {
   );
   if (!told.length) return null;
   return (
-    <dl className="mt-3 grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">
+    <dl className="facts mt-1">
       {told.map((box) => (
         <Given key={box.id} box={box} />
       ))}

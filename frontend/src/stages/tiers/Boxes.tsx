@@ -1,23 +1,20 @@
 import type { Operation } from "../../api/client";
-import { Choice, Quantity, RefusedHere, Tick } from "../../kit/fields";
+import { Quantity, RefusedHere, Tick } from "../../kit/fields";
 import { Fold, More } from "../../kit/Fold";
-import { ItemFieldset, RemoveItem } from "../../kit/ItemFieldset";
+import { ItemFieldset } from "../../kit/ItemFieldset";
 import { ClassChoice } from "../../kit/ClassChoice";
 import { AllFields } from "../../kit/AllFields";
 import { counted } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 import { placesOf, written } from "./bays";
+import { AllowLines } from "./AllowLines";
 import { Cards } from "./Cards";
 import { ListPrice } from "./ListPrice";
 
 /** What a box has where nothing is said of it. */
 const WHOLE = { allows: [], cards: [], ignores_list: false, unit_price: null };
 const SHOWN = ["name", "bays", "flash_slots", "ignores_list", "model_id", "allows", "cards"];
-const KINDS: [string, string][] = [
-  ["hdd", "disks"],
-  ["ssd", "flash"],
-];
 
 /** The boxes: how many bays and flash slots, and what their lists let in. */
 export function Boxes() {
@@ -62,18 +59,6 @@ export function Boxes() {
       {boxes.map((box) => {
         const path = `plan/boxes/${box.id}`;
         const allows = box.allows ?? [];
-        const allow = () =>
-          session.change({
-            op: "add",
-            path: `${path}/allows`,
-            value: {
-              id: freshId("line", allows),
-              slot: "bay",
-              role: "pool",
-              kind: "hdd",
-              largest_bytes: 20_000_000_000_000,
-            },
-          });
         return (
           <ItemFieldset
             key={box.id}
@@ -107,45 +92,8 @@ export function Boxes() {
               )}
               <AllFields model="Box" path={path} skip={SHOWN} />
               <ListPrice typed={box.unit_price} id={box.model_id} />
-              <Cards box={box} />
-              <p className="faint mt-2 text-sm">
-                {allows.length
-                  ? "Its list lets in:"
-                  : "It has no list: every drive is taken to fit."}
-              </p>
-              {allows.map((line) => {
-                const at = `${path}/allows/${line.id}`;
-                const label = (what: string) => `${box.name}, ${line.id}: ${what}`;
-                return (
-                  <div key={line.id} className="flex flex-wrap items-center gap-2 py-1">
-                    <Choice
-                      bare
-                      field="Allow.kind"
-                      path={`${at}/kind`}
-                      options={KINDS}
-                      label={label("kind")}
-                    />
-                    <span>in a</span>
-                    <Choice bare field="Allow.slot" path={`${at}/slot`} label={label("slot")} />
-                    <span>as</span>
-                    <Choice bare field="Allow.role" path={`${at}/role`} label={label("role")} />
-                    <span>up to</span>
-                    <Quantity
-                      bare
-                      field="Allow.largest_bytes"
-                      path={`${at}/largest_bytes`}
-                      label={label("up to")}
-                    />
-                    <span>TB</span>
-                    <RemoveItem path={at} name={label("line of its list")} />
-                  </div>
-                );
-              })}
-              {mayWrite && (
-                <button type="button" className="text-button text-sm" onClick={allow}>
-                  Add a line to its list<span className="sr-only"> for {box.name}</span>
-                </button>
-              )}
+              <Cards box={box} path={path} />
+              <AllowLines box={box} path={path} />
               {allows.length > 0 && <Tick field="Box.ignores_list" path={`${path}/ignores_list`} />}
             </More>
           </ItemFieldset>

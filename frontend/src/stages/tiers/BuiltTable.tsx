@@ -5,7 +5,7 @@ import { client, dataOf, type AskPool, type BuiltRow } from "../../api/client";
 import { hoursText, moneyText, rateNumber, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 
-const HEADS = ["Plannable", "Survives", "Reads", "Writes", "Rebuild", "Per TB"];
+const HEADS = ["Usable", "Plannable", "Survives", "Reads", "Writes", "Rebuild", "Per TB"];
 
 /** One pool built in many ways, asked for when it is opened; a row is taken in one click. */
 function BuiltTable({
@@ -84,6 +84,7 @@ function Rows({
               </td>
             ) : (
               <>
+                <td className="num">{sizeText(row.usable_bytes ?? 0)}</td>
                 <td className="num">{sizeText(row.plannable_bytes ?? 0)}</td>
                 <td className="num">
                   {row.guaranteed_failures === row.max_failures

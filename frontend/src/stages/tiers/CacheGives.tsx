@@ -1,5 +1,5 @@
 import type { PoolResult } from "../../api/client";
-import { hoursText, rateText, sizeText, valueText } from "../../kit/format";
+import { counted, hoursText, rateText, sizeText, valueText } from "../../kit/format";
 
 type Cache = NonNullable<PoolResult["cache"]>;
 const WIDTH = 720;
@@ -19,7 +19,8 @@ export function CacheGives({ cache }: { cache: Cache }) {
           <HitCurve cache={cache} />
           <p>
             Hits <b className="font-semibold">{percent(cache.hit_ratio)}</b> of a working week’s
-            reads; twice the size would hit {percent(cache.doubled_hit_ratio)}.{" "}
+            reads; twice the size would hit {percent(cache.doubled_hit_ratio)} and read{" "}
+            {rateText(cache.doubled_read_bytes_per_s)}.{" "}
             <span className="faint">
               The knee is at {sizeText(cache.knee_bytes)}. A reading in a circle that is larger than
               the cache hits nothing.
@@ -38,6 +39,19 @@ export function CacheGives({ cache }: { cache: Cache }) {
           ; at most {sizeText(cache.dirty_bytes_max)} are at stake.
         </p>
       )}
+      <p>
+        Recommended: <b className="font-semibold">{sizeText(cache.recommended_bytes)}</b>{" "}
+        <span className="faint">
+          for {cache.recommended_because}
+          {cache.recommended_hit_ratio > 0 &&
+            `, which hits ${percent(cache.recommended_hit_ratio)}`}
+          {cache.is_mirrored && ", twice that in drives as it is mirrored"}. Each drive wants{" "}
+          {cache.lanes_by_generation
+            .map((w) => `${counted(w.lanes, "lane")} of generation ${w.generation}`)
+            .join(", or ")}{" "}
+          for its rate.
+        </span>
+      </p>
       {cache.wear_years !== null && (
         <p>
           Worn after {cache.wear_years > 99 ? "more than 99" : cache.wear_years.toFixed(1)} years.

@@ -1,16 +1,20 @@
-import type { PlanDocument } from "../../api/client";
+import type { CatalogueBox } from "../../api/client";
 import { AnyField } from "../../kit/AllFields";
 import { RemoveItem } from "../../kit/ItemFieldset";
 import { usePlanTools } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 
-type Box = NonNullable<PlanDocument["plan"]["boxes"]>[number];
-
-/** The card slots of a box: how each is wired, what it holds, and whether it splits its lanes. */
-export function Cards({ box }: { box: Box }) {
+/** The card slots of a box, or of a class of boxes: how each is wired, what it holds, and whether it splits its lanes. */
+export function Cards({
+  box,
+  path: owner,
+}: {
+  box: Pick<CatalogueBox, "name" | "cards">;
+  path: string;
+}) {
   const { session, mayWrite } = usePlanTools();
   const cards = box.cards ?? [];
-  const list = `plan/boxes/${box.id}/cards`;
+  const list = `${owner}/cards`;
   const add = () =>
     session.change({
       op: "add",

@@ -1,6 +1,5 @@
 import type { PoolResult } from "../../api/client";
 import { sizeText } from "../../kit/format";
-import { Hatches } from "../../kit/patterns";
 
 const WIDTH = 720;
 const GAP = 8;
@@ -14,7 +13,6 @@ export function DriveRow({ pool }: { pool: PoolResult }) {
   const width = (WIDTH - GAP * (perRow - 1)) / perRow;
   const height = perRow > 6 ? 34 : 46;
   const rows = Math.ceil(drawn / perRow);
-  const redundancy = pool.redundancy_share;
   const sizes = [...new Set(pool.drives_bytes)].map(sizeText).join(", ");
   return (
     <>
@@ -24,12 +22,11 @@ export function DriveRow({ pool }: { pool: PoolResult }) {
         role="img"
         aria-label={`${pool.members} drives of ${sizes} in the layout, ${pool.spares} spare`}
       >
-        <Hatches />
         {Array.from({ length: drawn }, (_, i) => {
           const x = (i % perRow) * (width + GAP);
           const y = Math.floor(i / perRow) * (height + GAP);
           const spare = i >= pool.members;
-          const data = (width - 4) * (1 - redundancy);
+          const data = (width - 4) * (1 - (pool.redundancy_shares[i] ?? 0));
           return (
             <g key={i} transform={`translate(${x} ${y})`}>
               {!spare && (
@@ -68,8 +65,8 @@ export function DriveRow({ pool }: { pool: PoolResult }) {
         })}
       </svg>
       <p className="faint text-sm">
-        <span aria-hidden="true">▬</span> data <span aria-hidden="true">▨</span> copies or parity,
-        spread over all <span aria-hidden="true">┄</span> spare
+        <span aria-hidden="true">▬</span> data <span aria-hidden="true">▨</span> copies or parity{" "}
+        <span aria-hidden="true">┄</span> spare
         {count > drawn ? ` · ${count - drawn} more drives not drawn` : ""}
       </p>
     </>

@@ -10,7 +10,7 @@ export function SpeedInTrouble({ result }: { result: PoolResult }) {
   const { evaluation } = useSnapshot();
   const files = evaluation.small_files.filter((f) => f.pool_id === result.id);
   return (
-    <dl className="mt-3 grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">
+    <dl className="facts mt-1">
       {result.limits.length > 0 && (
         <>
           <dt>On the way</dt>
@@ -37,10 +37,10 @@ export function SpeedInTrouble({ result }: { result: PoolResult }) {
           </dd>
         </>
       )}
-      <dt>Small things</dt>
+      <dt>Scattered</dt>
       <dd>
-        {COUNT.format(result.small_reads_per_s)} reads, {COUNT.format(result.small_writes_per_s)}{" "}
-        writes a second
+        {COUNT.format(result.small_reads_per_s)} small reads or{" "}
+        {COUNT.format(result.small_writes_per_s)} small writes a second
         {files.map((f) => (
           <p key={f.seat_id}>
             {f.seat_name}: {TENTHS.format(f.given_files_per_s)} pictures a second for one of{" "}

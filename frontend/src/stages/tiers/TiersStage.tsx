@@ -4,7 +4,8 @@ import type { Operation, PlanDocument, PoolResult } from "../../api/client";
 import layouts from "../../generated/layouts.json";
 import { Choice, Quantity, RefusedHere, TextField } from "../../kit/fields";
 import { Figure } from "../../kit/Figure";
-import { hoursText, rateText, sizeText } from "../../kit/format";
+import { Fold } from "../../kit/Fold";
+import { hoursText, oddsText, rateText, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 import { Boxes } from "./Boxes";
@@ -99,11 +100,17 @@ function PoolTabs({
   };
   const { document } = useSnapshot();
   const remove = () => {
-    const caches = (document.plan.caches ?? []).filter((c) => c.pool_id === chosen.id);
-    session.change(
-      ...caches.map((c): Operation => ({ op: "remove", path: `plan/caches/${c.id}` })),
-      { op: "remove", path: `plan/pools/${chosen.id}` },
-    );
+    const of = (list: "caches" | "volumes") =>
+      (document.plan[list] ?? [])
+        .filter((each) => each.pool_id === chosen.id)
+        .map((each): Operation => ({ op: "remove", path: `plan/${list}/${each.id}` }));
+    const sharing = pools
+      .filter((p) => p.spares_of === chosen.id)
+      .map((p): Operation => ({ op: "set", path: `plan/pools/${p.id}/spares_of`, value: "" }));
+    session.change(...of("caches"), ...of("volumes"), ...sharing, {
+      op: "remove",
+      path: `plan/pools/${chosen.id}`,
+    });
   };
   return (
     <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-1">
@@ -158,15 +165,37 @@ function PoolFields({ pool }: { pool: Pool }) {
       <h2 className="mt-5">Layout</h2>
       <Choice field="Pool.layout" path={`${path}/layout`} options={LAYOUTS} />
       <Quantity field="Pool.spares" path={`${path}/spares`} />
+      <SharedSpares pool={pool} />
       <Choice field="Pool.filesystem" path={`${path}/filesystem`} options={FILESYSTEMS} />
       <Quantity field="Pool.snapshot_reserve_percent" path={`${path}/snapshot_reserve_percent`} />
       <Quantity field="Pool.headroom_percent" path={`${path}/headroom_percent`} />
+      <Fold
+        title="Measured instead of assumed"
+        open={pool.scaling_exponent != null || pool.filesystem_percent != null}
+      >
+        <Quantity field="Pool.scaling_exponent" path={`${path}/scaling_exponent`} />
+        <Quantity field="Pool.filesystem_percent" path={`${path}/filesystem_percent`} />
+      </Fold>
       {(document.plan.boxes ?? []).length > 0 && (
         <TextField field="Pool.bays" path={`${path}/bays`} />
       )}
       <CacheFields poolId={pool.id} />
       <Origin pool={pool} />
     </>
+  );
+}
+
+/** Another pool's hot spares that stand in here as well, where another has some. */
+function SharedSpares({ pool }: { pool: Pool }) {
+  const { document } = useSnapshot();
+  const others = document.plan.pools.filter((p) => p.id !== pool.id && p.spares);
+  if (!others.length && !pool.spares_of) return null;
+  return (
+    <Choice
+      field="Pool.spares_of"
+      path={`plan/pools/${pool.id}/spares_of`}
+      options={[["", "no other pool"], ...others.map((p): [string, string] => [p.id, p.name])]}
+    />
   );
 }
 
@@ -217,6 +246,10 @@ function AllPools({ results }: { results: PoolResult[] }) {
           </tr>
         </tbody>
       </table>
+      <details className="mb-5">
+        <summary className="text-button w-fit">The whole plan from carton to plannable</summary>
+        <Waterfall of={evaluation.tiers} />
+      </details>
     </>
   );
 }
@@ -233,12 +266,13 @@ function Gives({ pool, result }: { pool: Pool; result: PoolResult }) {
         <h2>{pool.name}</h2>
         <span className="faint text-sm">
           {result.members} in the layout{result.spares ? `, ${result.spares} spare` : ""}
+          {result.shared_spares ? `, ${result.shared_spares} spare shared` : ""}
         </span>
       </div>
       {evaluation.bays.unplaced[pool.id] !== 0 && <DriveRow pool={result} />}
       <h3 className="mt-4">From the carton to what you may plan with</h3>
-      <Waterfall pool={result} />
-      <dl className="mt-5 grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">
+      <Waterfall of={result} figure={`tiers.${result.id}.plannable`} />
+      <dl className="facts mt-5">
         <dt>Reads</dt>
         <dd>
           <Figure id={`tiers.${pool.id}.read`}>{rateText(result.read.middle_bytes_per_s)}</Figure>{" "}
@@ -254,6 +288,8 @@ function Gives({ pool, result }: { pool: Pool; result: PoolResult }) {
           <span className="faint">
             between {rateText(result.write.low_bytes_per_s)} (small writes) and{" "}
             {rateText(result.write.high_bytes_per_s)}
+            {result.fast_write &&
+              `; the first ${sizeText(result.fast_write_bytes)} go in at ${rateText(result.fast_write.middle_bytes_per_s)}`}
           </span>
         </dd>
         <dt>Survives</dt>
@@ -265,7 +301,21 @@ function Gives({ pool, result }: { pool: Pool; result: PoolResult }) {
             one more loses {result.loses}. Redundancy is not a backup.
             {result.rebuild_seconds !== null &&
               ` A drive takes ${hoursText(result.rebuild_seconds)} to rebuild.`}
+            {result.unreadable_odds !== null && (
+              <>
+                {" "}
+                By data sheets {oddsText(result.unreadable_odds)} rebuilds{" "}
+                {result.final_members > result.members &&
+                  `at its final width of ${result.final_members} drives `}
+                meet a sector that cannot be read: {result.unreadable_costs}.
+              </>
+            )}
           </span>
+        </dd>
+        <dt>Grows by</dt>
+        <dd>
+          {result.grows_by}
+          <span className="faint">; more parity later: {result.more_parity_later}.</span>
         </dd>
       </dl>
       {result.cache && <CacheGives cache={result.cache} />}

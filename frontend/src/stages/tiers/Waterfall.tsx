@@ -1,7 +1,6 @@
-import type { PoolResult } from "../../api/client";
+import type { Evaluation } from "../../api/client";
 import { Figure } from "../../kit/Figure";
 import { bothSizes, sizeText, stepLabel } from "../../kit/format";
-import { Hatches } from "../../kit/patterns";
 import { bars } from "./waterfall";
 
 const WIDTH = 720;
@@ -15,10 +14,13 @@ const LABELS: Record<string, string> = {
   headroom: "Free-space headroom",
 };
 
+/** A pool's, or the whole plan's. */
+type Fall = Pick<Evaluation["tiers"], "waterfall" | "plannable_bytes" | "raw_bytes">;
+
 /** One bar a step from the carton to the plannable bytes; steps that take nothing are left out. */
-export function Waterfall({ pool }: { pool: PoolResult }) {
-  const shown = bars(pool.waterfall, pool.plannable_bytes);
-  const scale = (WIDTH - LABEL - VALUES) / Math.max(pool.raw_bytes, 1);
+export function Waterfall({ of, figure }: { of: Fall; figure?: string }) {
+  const shown = bars(of.waterfall, of.plannable_bytes);
+  const scale = (WIDTH - LABEL - VALUES) / Math.max(of.raw_bytes, 1);
   return (
     <>
       <svg
@@ -27,7 +29,6 @@ export function Waterfall({ pool }: { pool: PoolResult }) {
         role="img"
         aria-label={`Capacity from carton to plannable: ${shown.map((b) => `${LABELS[b.step] ?? stepLabel(b.step)} ${sizeText(b.bytes)}`).join(", ")}`}
       >
-        <Hatches />
         {shown.map((bar, index) => {
           const y = index * ROW + 3;
           const x = LABEL + bar.from * scale;
@@ -76,10 +77,11 @@ export function Waterfall({ pool }: { pool: PoolResult }) {
           </tbody>
         </table>
       </details>
-      <p className="mt-2">
-        Plannable{" "}
-        <Figure id={`tiers.${pool.id}.plannable`}>{bothSizes(pool.plannable_bytes)}</Figure>
-      </p>
+      {figure && (
+        <p className="mt-2">
+          Plannable <Figure id={figure}>{bothSizes(of.plannable_bytes)}</Figure>
+        </p>
+      )}
     </>
   );
 }

@@ -1,6 +1,5 @@
 import type { HopResult } from "../../api/client";
 import { counted, rateText } from "../../kit/format";
-import { Hatches } from "../../kit/patterns";
 import { band, branched } from "./chain";
 
 const WIDTH = 720;
@@ -34,7 +33,6 @@ export function Chain({ hops, limiting }: { hops: HopResult[]; limiting: string 
         role="img"
         aria-label={said.join("; ")}
       >
-        <Hatches />
         <circle cx="26" cy={middle} r="17" className="hollow" strokeWidth="1.5" />
         <text x="26" y={middle + 4} textAnchor="middle">
           seats
