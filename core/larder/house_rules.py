@@ -44,7 +44,9 @@ class HouseRules(BaseModel):
     ] = 5.0
     drive_hours_max: Annotated[
         int,
-        Field(title="Drives trusted for", ge=1000, le=200_000, json_schema_extra={"unit": "h", "step": 1000}),
+        Field(
+            title="Hours a drive may run", ge=1000, le=200_000, json_schema_extra={"unit": "h", "step": 1000}
+        ),
     ] = 43_800
     copy_size_tolerance_percent: Annotated[
         float,

@@ -15,6 +15,7 @@ from larder.errors import Refused, RefusedMany, shown
 from larder.glossary import label_at
 from larder.stock_csv import RowFault
 from plans.actions import Clashing, NothingToDo
+from plans.standards import StandardsMoved
 from stock.actions import FaultyRows
 
 
@@ -37,7 +38,9 @@ class ClashOut(BaseModel):
     theirs: Any = None
 
 
-Code = Literal["refused", "clash", "nothing-to-do", "not-signed-in", "not-allowed", "not-here", "bad-request"]
+Code = Literal[
+    "refused", "clash", "nothing-to-do", "stale", "not-signed-in", "not-allowed", "not-here", "bad-request"
+]
 
 
 class ErrorOut(BaseModel):
@@ -102,6 +105,9 @@ ANSWERS: dict[type[Exception], Callable[[Any], tuple[int, ErrorOut]]] = {
     FaultyRows: lambda error: _refused([_row_problem(fault) for fault in error.inventory.faults[:100]]),
     Clashing: _clash,
     NothingToDo: _plain(409, "nothing-to-do", "There is no change of yours left to take back or bring back."),
+    StandardsMoved: _plain(
+        409, "stale", "Somebody made other values the studio's meanwhile; look at them and decide anew."
+    ),
     NotHere: _plain(404, "not-here", "There is no such thing in this studio."),
     NotAllowed: _not_allowed,
     AuthenticationError: _plain(401, "not-signed-in", "Sign in first."),

@@ -29,6 +29,7 @@ from larder.reading import LARGEST_BUNDLE_BYTES, bundle_from
 from larder.scales import Verdict
 from plans import actions
 from plans.models import Kind, Plan, Revision
+from plans.standards import standards_in
 
 from .envelope import ErrorOut
 
@@ -197,7 +198,8 @@ def _row(revision: Revision) -> PlanRow:
 def create_plan(request: HttpRequest, studio: str, body: NewPlan) -> tuple[int, dict[str, Any]]:
     """Begin a plan from the smallest honest one."""
     scope = scope_of(request, studio)
-    plan = actions.create_plan(scope, actions.starter_bundle(body.name, timezone.localdate()))
+    standards = standards_in(scope).standards
+    plan = actions.create_plan(scope, actions.starter_bundle(body.name, timezone.localdate(), standards))
     return 201, _plan_out(scope, actions.revision_in(plan, 1))
 
 

@@ -9,6 +9,7 @@ from . import envelope
 from .catalogue import router as catalogue
 from .plans import router as plans
 from .sessions import router as sessions
+from .standards import router as standards
 from .stock import router as stock
 
 api = NinjaAPI(
@@ -23,4 +24,5 @@ envelope.install(api)
 api.add_router("", sessions)
 api.add_router("", plans)
 api.add_router("", catalogue)
+api.add_router("", standards)
 api.add_router("", stock)

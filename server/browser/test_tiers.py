@@ -91,6 +91,40 @@ class Pools(BrowserCase):
         self.press(fronts.get_by_role("button", name="Fill the next 9 free bays"))
         expect(first).to_have_attribute("aria-pressed", "true")
 
+    def test_two_bays_change_places_in_one_step_and_back(self) -> None:
+        fronts = self.page.get_by_role("region", name="Box fronts")
+        self.press(fronts.get_by_role("button", name="Swap two bays"))
+        expect(fronts).to_contain_text("Choose the first of the two bays")
+        self.press(fronts.get_by_role("button", name="Bay 2 of Boathouse box"))
+        self.page.keyboard.press("Escape")
+        expect(fronts.get_by_role("button", name="Swap two bays")).to_have_attribute("aria-pressed", "false")
+        self.press(fronts.get_by_role("button", name="Swap two bays"))
+        self.press(fronts.get_by_role("button", name="Bay 2 of Boathouse box"))
+        self.press(fronts.get_by_role("button", name="Bay 11 of Boathouse box"))
+        expect(fronts.get_by_role("button", name="Bay 2 of Boathouse box")).to_have_accessible_name(
+            "Bay 2 of Boathouse box: free"
+        )
+        self.until_saved(2)
+        pool = Revision.objects.filter(plan=self.house.tern).latest("number").document["plan"]["pools"][0]
+        self.assertEqual(pool["bays"], "boathouse:1,11,3-9")
+        self.page.get_by_role("heading", name="Drives").click()
+        self.page.keyboard.press("u")
+        expect(fronts.get_by_role("button", name="Bay 2 of Boathouse box")).to_have_accessible_name(
+            "Bay 2 of Boathouse box: Boathouse pool, 14.0 TB data, parity"
+        )
+
+    def test_more_drives_than_bays_are_refused_and_what_was_typed_stays(self) -> None:
+        self.spin("Drives").fill("13")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("alert")).to_contain_text(
+            "at most 12: it has 9 bays and 3 more are free"
+        )
+        expect(self.spin("Drives")).to_have_value("13")
+        self.press(self.page.get_by_role("button", name="Add a box"))
+        # The next change asks again, and now there is room.
+        expect(self.page.get_by_role("alert")).to_have_count(0)
+        expect(self.scale("space")).to_contain_text("119.5 TB")
+
     def test_a_drive_outside_the_boxs_list_is_told_and_a_bay_that_is_not_there_refused(self) -> None:
         self.spin("Size each").fill("24")
         self.page.keyboard.press("Enter")

@@ -19,8 +19,8 @@ from accounts.permission import needs
 from accounts.scope import NotHere, Scope
 from larder.bundle import SCHEMA_VERSION, Bundle
 from larder.document import Clash, Document, Operation, apply_patch, diff, merge
-from larder.generic_catalogue import generic_catalogue
 from larder.reading import bundle_from, read_bundle
+from larder.standards import Standards
 
 from .models import AuditEntry, Kind, Plan, Revision
 from .summary import summary_of
@@ -68,7 +68,8 @@ def revision_in(plan: Plan, number: int) -> Revision:
     return revision
 
 
-def _audit(scope: Scope, action: str, plan: Plan, detail: str = "") -> None:
+def audit(scope: Scope, action: str, plan: Plan, detail: str = "") -> None:
+    """Note who did what to which plan."""
     AuditEntry.objects.create(
         studio=scope.studio,
         person=scope.person,
@@ -107,7 +108,7 @@ def _append(
         summary=summary_of(kind, patch, before or document, document)[:400],
         author=scope.person,
     )
-    _audit(scope, kind.value, plan, revision.summary)
+    audit(scope, kind.value, plan, revision.summary)
     return revision
 
 
@@ -213,7 +214,7 @@ def remove_plan(scope: Scope, plan_id: UUID) -> Plan:
     plan = plan_in(scope, plan_id, lock=True)
     plan.removed_at = timezone.now()
     plan.save(update_fields=["removed_at"])
-    _audit(scope, "remove", plan)
+    audit(scope, "remove", plan)
     return plan
 
 
@@ -223,21 +224,23 @@ def bring_back(scope: Scope, plan_id: UUID) -> Plan:
     plan = plan_in(scope, plan_id, lock=True, removed=True)
     plan.removed_at = None
     plan.save(update_fields=["removed_at"])
-    _audit(scope, "bring back", plan)
+    audit(scope, "bring back", plan)
     return plan
 
 
-def starter_bundle(name: str, today: date) -> Bundle:
+def starter_bundle(name: str, today: date, standards: Standards) -> Bundle:
     """The smallest honest plan: two drives in a mirror, nobody on them yet, three years ahead.
 
-    The generic classes of drives and boxes are at hand.
+    It is judged by the studio's house rules, and its classes and prices are at hand.
     """
     horizon = today.replace(year=today.year + 3, day=min(today.day, 28))
     return bundle_from(
         {
             "schema": SCHEMA_VERSION,
             "as_of": today.isoformat(),
-            "catalogue": generic_catalogue().model_dump(mode="json"),
+            "currency": standards.currency,
+            "house_rules": standards.house_rules.model_dump(mode="json"),
+            "catalogue": standards.catalogue.model_dump(mode="json"),
             "plan": {
                 "name": name,
                 "brief": {"budget": "2000.00", "horizon_date": horizon.isoformat()},

@@ -65,6 +65,22 @@ class Revision(models.Model):
         return f"{self.plan_id} revision {self.number}"
 
 
+class StudioStandards(models.Model):
+    """The house rules, classes and prices that a studio's new plans start from; one row a studio."""
+
+    studio = models.OneToOneField(Studio, on_delete=models.CASCADE, related_name="standards")
+    number = models.PositiveIntegerField()
+    document = models.JSONField()
+    changed_at = models.DateTimeField(auto_now=True)
+    changed_by = models.ForeignKey(Person, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    class Meta:
+        verbose_name_plural = "studio standards"
+
+    def __str__(self) -> str:
+        return f"standards {self.number} of {self.studio_id}"
+
+
 class AuditEntry(models.Model):
     """Who did what to which plan; kept when the plan goes."""
 

@@ -55,6 +55,7 @@ class JsonClient:
         self.browser = Client()
         self.root = f"/api/studios/{house.studio.slug}"
         self.tern = f"/plans/{house.tern.pk}"
+        self.halyard = f"/plans/{house.halyard.pk}"
 
     def get(self, path: str) -> HttpResponse:
         return self.browser.get(self.root + path)
@@ -65,6 +66,6 @@ class JsonClient:
     def delete(self, path: str) -> HttpResponse:
         return self.browser.delete(self.root + path)
 
-    def save(self, base: int, path: str, value: Any) -> HttpResponse:
+    def save(self, base: int, path: str, value: Any, plan: str = "") -> HttpResponse:
         patch = [{"op": "set", "path": path, "value": value}]
-        return self.post(f"{self.tern}/revisions", {"base": base, "patch": patch})
+        return self.post(f"{plan or self.tern}/revisions", {"base": base, "patch": patch})

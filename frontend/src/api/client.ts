@@ -21,6 +21,7 @@ export type AskPool = Schemas["AskPool"];
 export type BuiltRow = Omit<Schemas["LayoutRow"], "layout">;
 export type SmallFiles = Schemas["SmallFilesResult"];
 export type CatalogueBox = NonNullable<NonNullable<PlanDocument["catalogue"]>["boxes"]>[number];
+export type Standards = Schemas["StandardsOut"];
 export type CatalogueList = "drives" | "boxes" | "prices";
 export type Clips = Schemas["ClipsOut"];
 export type Stock = Schemas["StockOut"];

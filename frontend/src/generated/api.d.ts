@@ -404,6 +404,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/standards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Standards
+         * @description The studio's standards.
+         */
+        get: operations["get_standards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/standards/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Standards
+         * @description What taking the studio's rules, or its classes and prices, would change; nothing is saved.
+         */
+        post: operations["take_standards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/standards/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Standards
+         * @description Make the rules, or the classes and prices, of what is asked the studio's.
+         */
+        post: operations["make_standards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/stock": {
         parameters: {
             query?: never;
@@ -724,7 +784,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "refused" | "clash" | "nothing-to-do" | "not-signed-in" | "not-allowed" | "not-here" | "bad-request";
+            code: "refused" | "clash" | "nothing-to-do" | "stale" | "not-signed-in" | "not-allowed" | "not-here" | "bad-request";
             /** Sentence */
             sentence: string;
             /**
@@ -2134,7 +2194,7 @@ export interface components {
              */
             drive_age_years_max: number;
             /**
-             * Drives trusted for
+             * Hours a drive may run
              * @default 43800
              */
             drive_hours_max: number;
@@ -3956,6 +4016,73 @@ export interface components {
             seq: number;
             /** From Plan */
             from_plan?: string | null;
+        };
+        /**
+         * StandardsOut
+         * @description The studio's standards; number 0 are those that every studio starts with.
+         */
+        StandardsOut: {
+            /** Number */
+            number: number;
+            /** Changed At */
+            changed_at: string | null;
+            /** Changed By */
+            changed_by: string;
+            /** Currency */
+            currency: string;
+            house_rules: components["schemas"]["HouseRules"];
+            /** Classes */
+            classes: number;
+            /** Prices */
+            prices: number;
+        };
+        /**
+         * AskTake
+         * @description Which part of the studio's standards a plan would take over.
+         */
+        AskTake: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "house_rules" | "catalogue";
+        };
+        /**
+         * AskMake
+         * @description Which part of what is asked is to become the studio's, decided on its standards ``number``.
+         */
+        AskMake: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "house_rules" | "catalogue";
+            /** Number */
+            number: number;
         };
         /**
          * CopyResult
@@ -5793,6 +5920,199 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_standards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    take_standards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskTake"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    make_standards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskMake"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,6 +9,7 @@ import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 import { AllowLines } from "../tiers/AllowLines";
 import { Cards } from "../tiers/Cards";
+import { StandardsBar } from "../../plan/StandardsBar";
 import { Bring } from "./Bring";
 
 type Catalogue = NonNullable<PlanDocument["catalogue"]>;
@@ -43,6 +44,7 @@ export function CatalogueStage() {
         changed there stays its own. Prices are the studio’s, by day, and this plan counts the
         latest one up to {dateText(document.as_of)}.
       </p>
+      <StandardsBar part="catalogue" />
       <p className="mt-3 flex gap-5">
         {LISTS.map(([slug, name]) => (
           <button

@@ -1,20 +1,24 @@
+import type { Standards } from "../../api/client";
 import fields from "../../generated/fields.json";
 import rules from "../../generated/rules.json";
 import { Quantity } from "../../kit/fields";
 import { factsOf, shownText, type FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { valueAt } from "../../plan/patch";
+import { StandardsBar, useStandards } from "../../plan/StandardsBar";
 
 /** Every threshold that a verdict or finding uses: the studio's own value, the default, and why it is so. */
 export function RulesStage() {
   const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
   return (
-    <section aria-label="House rules" className="max-w-5xl p-6">
+    <section aria-label="House rules" className="max-w-6xl p-6">
       <h2>House rules</h2>
       <p className="faint max-w-prose">
-        Each verdict and finding stands on these. They belong to this plan and travel with its file.
+        Each verdict and finding stands on these. They are pinned with this plan and travel with its
+        file; new plans start from the studio’s.
       </p>
+      <StandardsBar part="house_rules" />
       <table className="ledger mt-3">
         <thead>
           <tr>
@@ -23,6 +27,7 @@ export function RulesStage() {
               Here
             </th>
             <th scope="col">Why</th>
+            <th scope="col">The studio’s</th>
             <th scope="col">Default</th>
           </tr>
         </thead>
@@ -39,9 +44,16 @@ export function RulesStage() {
                 <td className="w-52">{facts.label}</td>
                 <td className="num whitespace-nowrap">
                   <Quantity bare field={field} path={path} label={facts.label} />{" "}
-                  <span className="faint text-sm">{facts.unit}</span>
+                  <span className="faint inline-block w-24 text-left text-sm">{facts.unit}</span>
                 </td>
                 <td>{reason}</td>
+                <td className="whitespace-nowrap">
+                  <StudiosOwn
+                    name={name as keyof Standards["house_rules"]}
+                    own={own}
+                    facts={facts}
+                  />
+                </td>
                 <td className="whitespace-nowrap">
                   {isDefault || !mayWrite ? (
                     shownText(facts.default, facts)
@@ -62,5 +74,31 @@ export function RulesStage() {
         </tbody>
       </table>
     </section>
+  );
+}
+
+/** What the studio has of one rule, to be taken where this plan differs. */
+function StudiosOwn({
+  name,
+  own,
+  facts,
+}: {
+  name: keyof Standards["house_rules"];
+  own: unknown;
+  facts: ReturnType<typeof factsOf>;
+}) {
+  const { session, mayWrite } = usePlanTools();
+  const value = useStandards()?.house_rules[name];
+  if (value === undefined) return null;
+  if (value === (own ?? facts.default) || !mayWrite) return shownText(value, facts);
+  return (
+    <button
+      type="button"
+      className="text-button"
+      onClick={() => session.set(`house_rules/${name}`, value)}
+    >
+      Take {shownText(value, facts)}
+      <span className="sr-only"> of {facts.label}</span>
+    </button>
   );
 }

@@ -1,0 +1,86 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { client, dataOf, type Standards } from "../api/client";
+import { counted, dateText } from "../kit/format";
+import { usePlanTools } from "./context";
+import { useTaken } from "./useTaken";
+
+type Part = "house_rules" | "catalogue";
+
+/** The studio's house rules, classes and prices, as they are kept for all its plans. */
+export function useStandards(): Standards | undefined {
+  const { studio } = usePlanTools();
+  const path = { studio };
+  return useQuery({
+    queryKey: ["standards", studio],
+    queryFn: () =>
+      dataOf(client.GET("/api/studios/{studio}/standards", { params: { path: { ...path } } })),
+  }).data;
+}
+
+/** Takes one part of the studio's values into this plan, or makes this plan's the studio's. */
+export function StandardsBar({ part }: { part: Part }) {
+  const { session, studio, planId, mayWrite } = usePlanTools();
+  const standards = useStandards();
+  const queries = useQueryClient();
+  const { problem, take } = useTaken();
+  if (!standards) return null;
+  const path = { studio, plan_id: planId };
+  const asked = () => ({ base: session.head, patch: session.pending, seq: 0, part });
+  const takeOver = () =>
+    take(async () => {
+      const { patch } = await dataOf(
+        client.POST("/api/studios/{studio}/plans/{plan_id}/standards/take", {
+          params: { path },
+          body: asked(),
+        }),
+      );
+      if (!patch.length) throw new Error("This plan has the studio’s already.");
+      return patch;
+    });
+  const make = () =>
+    take(async () => {
+      try {
+        await dataOf(
+          client.POST("/api/studios/{studio}/plans/{plan_id}/standards/make", {
+            params: { path },
+            body: { ...asked(), number: standards.number },
+          }),
+        );
+      } finally {
+        await queries.invalidateQueries({ queryKey: ["standards", studio] });
+      }
+      return [];
+    });
+  const what =
+    part === "house_rules"
+      ? "house rules"
+      : `${counted(standards.classes, "class").replace("classs", "classes")} and ${counted(standards.prices, "price")}`;
+  return (
+    <div className="my-3">
+      <p className="flex flex-wrap items-center gap-x-5">
+        <span className="faint" role="status">
+          The studio’s {what}:{" "}
+          {standards.changed_at
+            ? `set by ${standards.changed_by || "somebody"} on ${dateText(standards.changed_at)}.`
+            : "as they came."}
+        </span>
+        {mayWrite && (
+          <>
+            <button type="button" className="text-button" onClick={takeOver}>
+              Take the studio’s
+            </button>
+            <button type="button" className="text-button" onClick={make}>
+              Make these the studio’s
+            </button>
+          </>
+        )}
+      </p>
+      {problem && (
+        <p className="problem" role="alert">
+          {problem}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,91 @@
+"""A studio's house rules, classes and price list: read, taken into a plan, made out of a plan."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router
+from pydantic import BaseModel, Field
+
+from accounts.models import Role
+from accounts.scope import scope_of
+from larder.house_rules import HouseRules
+from larder.standards import Part, taken_patch
+from plans import actions
+from plans.standards import Kept, make_standard, standards_in
+
+from .catalogue import BroughtOut
+from .envelope import ErrorOut
+from .plans import PLAN, Ask, asked_bundle
+
+router = Router(tags=["standards"], by_alias=True)
+
+STUDIO = "/studios/{studio}/standards"
+_ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+
+
+class StandardsOut(BaseModel):
+    """The studio's standards; number 0 are those that every studio starts with."""
+
+    number: int
+    changed_at: datetime | None
+    changed_by: str
+    currency: str
+    house_rules: HouseRules
+    classes: int
+    prices: int
+
+
+class AskTake(Ask):
+    """Which part of the studio's standards a plan would take over."""
+
+    part: Part
+
+
+class AskMake(AskTake):
+    """Which part of what is asked is to become the studio's, decided on its standards ``number``."""
+
+    number: Annotated[int, Field(ge=0, le=2**31 - 1)]
+
+
+def _out(kept: Kept) -> StandardsOut:
+    catalogue = kept.standards.catalogue
+    return StandardsOut(
+        number=kept.number,
+        changed_at=kept.changed_at,
+        changed_by=kept.changed_by,
+        currency=kept.standards.currency,
+        house_rules=kept.standards.house_rules,
+        classes=len(catalogue.drives) + len(catalogue.boxes),
+        prices=len(catalogue.prices),
+    )
+
+
+@router.get(STUDIO, response={200: StandardsOut, **_ERRORS}, operation_id="get_standards")
+def get_standards(request: HttpRequest, studio: str) -> StandardsOut:
+    """The studio's standards."""
+    return _out(standards_in(scope_of(request, studio)))
+
+
+@router.post(f"{PLAN}/standards/take", response={200: BroughtOut, **_ERRORS}, operation_id="take_standards")
+def take_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskTake) -> BroughtOut:
+    """What taking the studio's rules, or its classes and prices, would change; nothing is saved."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    standards = standards_in(scope_of(request, studio)).standards
+    return BroughtOut(patch=taken_patch(bundle, standards, body.part))
+
+
+@router.post(
+    f"{PLAN}/standards/make",
+    response={200: StandardsOut, 409: ErrorOut, **_ERRORS},
+    operation_id="make_standards",
+)
+def make_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskMake) -> StandardsOut:
+    """Make the rules, or the classes and prices, of what is asked the studio's."""
+    scope = scope_of(request, studio, Role.TECHNICIAN)
+    bundle = asked_bundle(request, studio, plan_id, body)
+    plan = actions.plan_in(scope, plan_id)
+    return _out(make_standard(scope, plan, bundle, body.part, body.number))

@@ -1,0 +1,62 @@
+"""A studio's standards: read by everybody in it, made out of a plan by a technician."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from accounts.models import Role
+from accounts.permission import needs
+from accounts.scope import Scope
+from larder.bundle import Bundle
+from larder.standards import Part, Standards, made_of
+
+from .actions import audit
+from .models import Plan, StudioStandards
+
+
+class StandardsMoved(Exception):
+    """Somebody made other values the studio's meanwhile; nothing was changed."""
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A studio's standards as they are kept; number 0 are those that every studio starts with."""
+
+    standards: Standards
+    number: int = 0
+    changed_at: datetime | None = None
+    changed_by: str = ""
+
+
+def standards_in(scope: Scope, *, lock: bool = False) -> Kept:
+    """The studio's standards."""
+    rows = StudioStandards.objects.select_related("changed_by").filter(studio=scope.studio)
+    row = (rows.select_for_update(of=("self",)) if lock else rows).first()
+    if row is None:
+        return Kept(Standards())
+    who = row.changed_by.get_username() if row.changed_by else ""
+    return Kept(Standards.model_validate(row.document), row.number, row.changed_at, who)
+
+
+@needs(Role.TECHNICIAN)
+def make_standard(scope: Scope, plan: Plan, bundle: Bundle, part: Part, seen: int) -> Kept:
+    """Make one part of a plan the studio's; ``seen`` is the number that the decision was made on.
+
+    Raises :class:`StandardsMoved` where that is not the newest, and the core's Refused for another currency.
+    """
+    kept = standards_in(scope, lock=True)
+    if kept.number != seen:
+        raise StandardsMoved
+    made = made_of(kept.standards, bundle, part)
+    if made != kept.standards:
+        StudioStandards.objects.update_or_create(
+            studio=scope.studio,
+            defaults={
+                "number": kept.number + 1,
+                "document": made.model_dump(mode="json"),
+                "changed_by": scope.person,
+            },
+        )
+        audit(scope, "make standard", plan, f"{part.replace('_', ' ')} of {plan.name}")
+    return standards_in(scope)
