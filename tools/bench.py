@@ -22,7 +22,7 @@ from serve import throwaway_demo
 
 sys.path.insert(0, str(ROOT / "core"))
 
-from larder import brief, caches, need, read_cache, tiers, wiring
+from larder import bays, brief, caches, need, pool_figures, read_cache, wiring
 from larder.compare import compare_layouts
 from larder.demand import SeatClass, joint_load
 from larder.document import Operation, apply_patch
@@ -37,7 +37,8 @@ MEMOS = (
     brief.brief_stage,
     need.space_of,
     joint_load,
-    tiers.pool_stage,
+    pool_figures.pool_stage,
+    bays.parse_bays,
     caches.cache_stage,
     read_cache.hit_curve,
     wiring.wiring_stage,
@@ -93,10 +94,10 @@ def inventory_of(drives: int) -> bytes:
 def core_rows() -> list[Row]:
     """A nudge in the core, memoised, against the same without any memo."""
     base = read_bundle(DEMO.read_bytes()).document()
-    counts = iter(range(10, 400))
+    sizes = iter(range(16 * 10**12, 17 * 10**12, 10**9))
 
     def nudge(judge: Callable[..., object]) -> None:
-        patch = (Operation(op="set", path="plan/pools/main/drive_count", value=next(counts)),)
+        patch = (Operation(op="set", path="plan/pools/main/drive_bytes", value=next(sizes)),)
         judge(bundle_from(apply_patch(base, patch)))
 
     warm = milliseconds(lambda: nudge(evaluate))
@@ -108,7 +109,6 @@ def core_rows() -> list[Row]:
 
     large = read_bundle(LARGE.read_bytes())
     large_document = large.document()
-    pools = iter(range(25, 400))
 
     def judge_large_cold() -> None:
         for memo in MEMOS:
@@ -116,8 +116,8 @@ def core_rows() -> list[Row]:
         evaluate(large)
 
     def nudge_large() -> None:
-        path = "plan/pools/archive-cold/drive_count"
-        patch = (Operation(op="set", path=path, value=next(pools)),)
+        path = "plan/pools/archive-cold/drive_bytes"
+        patch = (Operation(op="set", path=path, value=next(sizes)),)
         evaluate(bundle_from(apply_patch(large_document, patch)))
 
     large_cold = milliseconds(judge_large_cold)

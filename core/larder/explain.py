@@ -13,7 +13,8 @@ from .bundle import Bundle
 from .document import Document, Operation, apply_patch
 from .errors import Refused, RefusedMany
 from .evaluation import Evaluation, evaluate, figures_alone
-from .figures import Input, figures
+from .figure import Input
+from .figures import figures
 from .glossary import label_at
 from .reading import bundle_from
 from .results import Result
@@ -69,7 +70,8 @@ def _movers(bundle: Bundle, read: Callable[[Evaluation], float | None]) -> tuple
     numbers = (
         *numbers_of(document["plan"], "plan"),
         *numbers_of(document["catalogue"]["formats"], "catalogue/formats"),
-        *numbers_of(_prices_used(bundle, document), "catalogue/prices"),
+        *numbers_of(_used(bundle, document, "drives", "id"), "catalogue/drives"),
+        *numbers_of(_used(bundle, document, "prices", "item_id"), "catalogue/prices"),
         *numbers_of(document["house_rules"], "house_rules"),
     )
     for path, value in numbers:
@@ -83,12 +85,12 @@ def _movers(bundle: Bundle, read: Callable[[Evaluation], float | None]) -> tuple
     return tuple(mover for _, mover in found[:MOVERS_SHOWN])
 
 
-def _prices_used(bundle: Bundle, document: Document) -> list[Document]:
-    """Prices of classes that the plan is built of; classes themselves act through the plan's own fields."""
+def _used(bundle: Bundle, document: Document, listing: str, key: str) -> list[Document]:
+    """What a list of the catalogue says of the classes that the plan is built of."""
     plan = bundle.plan
     used = {p.drive_id for p in plan.pools} | {c.drive_id for c in plan.caches}
     used |= {b.model_id for b in plan.boxes}
-    return [price for price in document["catalogue"]["prices"] if price["item_id"] in used]
+    return [item for item in document["catalogue"][listing] if item[key] in used]
 
 
 def _changed(

@@ -2,34 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator
 
 from .bundle import Bundle
 from .evaluation import Evaluation
-from .pool_figures import PoolResult
-from .results import Result
+from .figure import Figure, Input
+from .figures_tiers import tier_figures
 from .wiring import HopResult
-
-
-class Input(Result):
-    """One value that goes into a figure; ``unit`` is a measure (bytes, bytes_per_s, money …) or a sign."""
-
-    label: str
-    value: float | str
-    unit: str
-
-
-@dataclass(frozen=True)
-class Figure:
-    """What can be explained: how to read it off an evaluation and what to say of it."""
-
-    title: str
-    unit: str
-    formula: str
-    source: str
-    read: Callable[[Evaluation], float | None]
-    inputs: Callable[[Bundle, Evaluation], Iterator[Input]]
 
 
 def figures(evaluation: Evaluation) -> dict[str, Figure]:
@@ -43,10 +22,7 @@ def figures(evaluation: Evaluation) -> dict[str, Figure]:
         "brief.growth": _GROWTH,
         "brief.working-set": _WORKING_SET,
     }
-    for i, pool in enumerate(evaluation.tiers.pools):
-        table[f"tiers.{pool.id}.plannable"] = _plannable(i, pool)
-        table[f"tiers.{pool.id}.read"] = _rate(i, pool, "read")
-        table[f"tiers.{pool.id}.write"] = _rate(i, pool, "write")
+    table |= tier_figures(evaluation)
     for i, hop in enumerate(evaluation.wiring.hops):
         table[f"wiring.{hop.id}"] = _hop(i, hop)
     return table
@@ -193,46 +169,6 @@ _GROWTH = Figure(
     read=lambda e: float(e.brief.growth_bytes_per_week),
     inputs=_growth_inputs,
 )
-
-
-def _plannable(index: int, pool: PoolResult) -> Figure:
-    def inputs(_: Bundle, e: Evaluation) -> Iterator[Input]:
-        for step in e.tiers.pools[index].waterfall:
-            label = step.step.replace("_", " ").capitalize()
-            yield Input(label=label, value=step.bytes, unit="bytes")
-
-    return Figure(
-        title=f"{pool.name}: plannable",
-        unit="bytes",
-        formula="carton bytes, less spares, size mismatch, mirror or parity, padding, pool reserve, "
-        "filesystem, snapshot reserve and free-space headroom, in that order",
-        source="Layout arithmetic; 1 % journalling or 4 % copy-on-write filesystem are stated assumptions",
-        read=lambda e: float(e.tiers.pools[index].plannable_bytes),
-        inputs=inputs,
-    )
-
-
-def _rate(index: int, pool: PoolResult, way: str) -> Figure:
-    def inputs(b: Bundle, e: Evaluation) -> Iterator[Input]:
-        drives, result = b.plan.pools[index], e.tiers.pools[index]
-        each = getattr(drives, f"drive_{way}_bytes_per_s")
-        rates = getattr(result, way)
-        yield Input(label="One drive, empty", value=each, unit="bytes_per_s")
-        yield Input(label="Left of it at the fill limit", value=result.drive_rate_share, unit="share")
-        yield Input(label="Drives in the layout", value=result.members, unit="drives")
-        yield Input(label="Streams at once", value=result.streams, unit="streams")
-        yield Input(label="Low end", value=rates.low_bytes_per_s, unit="bytes_per_s")
-        yield Input(label="High end", value=rates.high_bytes_per_s, unit="bytes_per_s")
-
-    return Figure(
-        title=f"{pool.name}: {way}s",
-        unit="bytes_per_s",
-        formula="rate of one drive × (drives that pull together) to the power 0.9, less what seeking "
-        "between streams costs a disk; 0.7 and 1 give the low and high end",
-        source="Stated scaling assumption until a measurement replaces it; constant areal density",
-        read=lambda e: getattr(e.tiers.pools[index], way).middle_bytes_per_s,
-        inputs=inputs,
-    )
 
 
 _HOP_FORMULAS = {

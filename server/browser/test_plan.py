@@ -30,11 +30,11 @@ class Nudging(BrowserCase):
 
     def test_shift_steps_tenfold_and_a_held_key_writes_one_revision(self) -> None:
         self.open_plan()
-        self.spin("Drives").focus()
+        self.spin("Size each").focus()
         self.page.keyboard.press("Shift+ArrowUp")
         for _ in range(6):
             self.page.keyboard.press("ArrowUp")
-        expect(self.spin("Drives")).to_have_value("25")
+        expect(self.spin("Size each")).to_have_value("30")
         self.until_saved(2)
         self.assertEqual(Revision.objects.filter(plan=self.house.tern).count(), 2)
 

@@ -113,6 +113,17 @@ class Pools(BrowserCase):
             "Bay 2 of Boathouse box: Boathouse pool, 14.0 TB data, parity"
         )
 
+    def test_a_drive_is_drawn_into_another_bay_with_the_pointer(self) -> None:
+        fronts = self.page.get_by_role("region", name="Box fronts")
+        target = fronts.get_by_role("button", name="Bay 12 of Boathouse box")
+        fronts.get_by_role("button", name="Bay 1 of Boathouse box").drag_to(target)
+        expect(target).to_have_accessible_name(
+            "Bay 12 of Boathouse box: Boathouse pool, 14.0 TB data, parity"
+        )
+        expect(fronts.get_by_role("button", name="Bay 1 of Boathouse box")).to_have_accessible_name(
+            "Bay 1 of Boathouse box: free"
+        )
+
     def test_more_drives_than_bays_are_refused_and_what_was_typed_stays(self) -> None:
         self.spin("Drives").fill("13")
         self.page.keyboard.press("Enter")

@@ -10,6 +10,7 @@ from larder.bundle import Bundle
 from larder.caches import CacheResult, cached_read
 from larder.errors import RefusedMany
 from larder.evaluation import evaluate
+from larder.figures import figures
 from larder.path import BUS_BYTES_PER_S
 from larder.reading import bundle_from
 from larder.tests.test_evaluation import cleared, demo
@@ -60,6 +61,19 @@ class Recommended(unittest.TestCase):
         for wanted in told(cached(read_bytes_per_s=5e9)).lanes_by_generation:
             lane = BUS_BYTES_PER_S[f"pcie{wanted.generation}x1"]
             self.assertTrue((wanted.lanes - 1) * lane < 5e9 <= wanted.lanes * lane)
+
+
+class Workings(unittest.TestCase):
+    def test_what_a_cache_gives_explains_itself(self) -> None:
+        bundle = cached(mode="write-back", endurance_bytes=1000 * TB)
+        answer = evaluate(bundle)
+        table = figures(answer)
+        for name in ("hits", "recommended", "worn", "rebuild", "unreadable", "degraded"):
+            figure = table[f"tiers.main.{name}"]
+            value = figure.read(answer)
+            self.assertTrue(value is not None and value > 0, name)
+            self.assertTrue(list(figure.inputs(bundle, answer)), name)
+        self.assertEqual(table["tiers.main.hits"].read(answer), told(bundle).hit_ratio)
 
 
 class Rates(unittest.TestCase):

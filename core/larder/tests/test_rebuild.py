@@ -8,6 +8,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from larder.evaluation import evaluate
+from larder.explain import explain
 from larder.layout import LAYOUTS, parse_layout
 from larder.pool_figures import PoolResult
 from larder.rebuild import rebuild_read_bytes, rebuild_seconds, unreadable_odds
@@ -108,6 +109,12 @@ class OfAPool(unittest.TestCase):
         better = self.pool(stocked({"drive_id": "disk-16-array"}))
         self.assertAlmostEqual(plain.unreadable_odds or 0, unreadable_odds(8 * 16 * TB, 1e-14))
         self.assertGreater(plain.unreadable_odds or 0, better.unreadable_odds or 0)
+
+    def test_its_own_rate_is_among_what_moves_the_odds_most(self) -> None:
+        working = explain(stocked({"drive_id": "disk-16-array"}), "tiers.main.unreadable")
+        paths = [mover.path for mover in working.movers]
+        self.assertIn("catalogue/drives/disk-16-array/unreadable_per_bit", paths)
+        self.assertIn("1e-15", [i.value for i in working.inputs])
 
     def test_what_it_grows_by_is_said_for_every_layout(self) -> None:
         for layout in LAYOUTS.values():

@@ -31,6 +31,7 @@ function said(bay: BayResult): string {
   return bay.lies === "member" && bay.redundancy_share === 1 ? "parity" : SAID[bay.lies];
 }
 
+const DRAGGED = "application/x-larder-bay";
 const MOST_DRAWN = 2;
 
 interface Occupant {
@@ -66,16 +67,19 @@ export function BoxFronts({ pool }: { pool: Pool }) {
   if (!boxes.length || !occupant) return null;
   const pathOf = (id: string) =>
     `plan/${document.plan.pools.some((p) => p.id === id) ? "pools" : "caches"}/${id}/bays`;
-  const swap = (place: Place) => {
-    if (!swapping?.length) return setSwapping([place]);
-    session.change(
-      ...swapped(boxes, swapping[0] ?? place, place).map(({ id, places }): Operation => ({
-        op: "set",
-        path: pathOf(id),
-        value: written(places),
-      })),
-    );
+  const exchange = (one: Place, other: Place) => {
+    const changes = swapped(boxes, one, other).map(({ id, places }): Operation => ({
+      op: "set",
+      path: pathOf(id),
+      value: written(places),
+    }));
+    if (changes.length) session.change(...changes);
     setSwapping(null);
+  };
+  const swap = (place: Place) => {
+    const first = swapping?.[0];
+    if (first) exchange(first, place);
+    else setSwapping([place]);
   };
   const now = placesOf(boxes, occupant.id);
   const put = (places: Place[]) => session.set(occupant.path, written(places));
@@ -107,6 +111,7 @@ export function BoxFronts({ pool }: { pool: Pool }) {
           disabled={!mayWrite}
           swapping={swapping}
           onSwap={swap}
+          onDrop={exchange}
           onToggle={(place) => put(toggled(now, place))}
         />
       ))}
@@ -122,7 +127,7 @@ export function BoxFronts({ pool }: { pool: Pool }) {
           ? swapping.length
             ? "Now the bay it changes places with; Escape leaves everything as it is."
             : "Choose the first of the two bays."
-          : `A bay is given to ${occupant.name} or taken from it with Enter; arrows move between bays.`}
+          : `A bay is given to ${occupant.name} or taken from it with Enter; arrows move between bays; a drive is drawn into another bay.`}
         {missing > 0 && ` ${counted(missing, "drive")} of ${occupant.name} in no bay yet.`}
       </p>
       {mayWrite && (
@@ -183,6 +188,7 @@ function Front({
   disabled,
   swapping,
   onSwap,
+  onDrop,
   onToggle,
 }: {
   box: BoxResult;
@@ -190,6 +196,7 @@ function Front({
   disabled: boolean;
   swapping: Place[] | null;
   onSwap: (place: Place) => void;
+  onDrop: (from: Place, to: Place) => void;
   onToggle: (place: Place) => void;
 }) {
   const onKeyDown = (event: KeyboardEvent<HTMLDivElement>) => {
@@ -213,6 +220,8 @@ function Front({
           const isMine = bay.occupant_id === mine;
           const place = placeOf(box, bay);
           const isPicked = swapping?.some((p) => written([p]) === written([place])) ?? false;
+          // What another pool or cache has is not taken from it by a click; it can be swapped.
+          const others = !swapping && !isMine && bay.lies !== "free";
           const slot = bay.slot === "bay" ? "Bay" : "Flash slot";
           const who = bay.occupant_name ? `${bay.occupant_name},` : "";
           return (
@@ -221,8 +230,24 @@ function Front({
               type="button"
               className={`bay bay-${bay.lies.split(" ")[0]} ${isMine ? "bay-mine" : ""} ${isPicked ? "bay-picked" : ""}`}
               aria-pressed={swapping ? isPicked : isMine}
-              disabled={disabled || (!swapping && !isMine && bay.lies !== "free")}
-              onClick={() => (swapping ? onSwap(place) : onToggle(place))}
+              disabled={disabled}
+              aria-disabled={others}
+              draggable={!disabled && bay.lies !== "free"}
+              onDragStart={(event) => {
+                event.dataTransfer.setData(DRAGGED, JSON.stringify(place));
+                event.dataTransfer.effectAllowed = "move";
+              }}
+              onDragOver={(event) => {
+                if (event.dataTransfer.types.includes(DRAGGED)) event.preventDefault();
+              }}
+              onDrop={(event) => {
+                event.preventDefault();
+                onDrop(JSON.parse(event.dataTransfer.getData(DRAGGED)) as Place, place);
+              }}
+              onClick={() => {
+                if (swapping) onSwap(place);
+                else if (!others) onToggle(place);
+              }}
             >
               {bay.redundancy_share > 0 && (
                 <i className="bay-parity" style={{ width: `${bay.redundancy_share * 100}%` }} />

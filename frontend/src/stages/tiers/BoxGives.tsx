@@ -1,4 +1,5 @@
 import type { Evaluation } from "../../api/client";
+import { Figure } from "../../kit/Figure";
 import { hoursText, sizeText, valueText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 
@@ -32,8 +33,10 @@ function Given({ box }: { box: Enclosure }) {
         {memory && (
           <p>
             {sizeText(memory.memory_bytes)} of memory answer{" "}
-            {valueText(memory.hit_ratio, "share", "")} of the reads and take{" "}
-            {sizeText(memory.write_buffer_bytes)} of writes at once
+            <Figure id={`boxes.${box.id}.memory`}>
+              {valueText(memory.hit_ratio, "share", "")}
+            </Figure>{" "}
+            of the reads and take {sizeText(memory.write_buffer_bytes)} of writes at once
             {memory.seconds_fast !== null &&
               `: a copy is fast for ${secondsText(memory.seconds_fast)}, then as slow as the drives`}
             .{" "}

@@ -1,5 +1,6 @@
 import type { PoolResult } from "../../api/client";
-import { counted, hoursText, rateText, sizeText, valueText } from "../../kit/format";
+import { Figure } from "../../kit/Figure";
+import { hoursText, rateText, sizeText, valueText } from "../../kit/format";
 
 type Cache = NonNullable<PoolResult["cache"]>;
 const WIDTH = 720;
@@ -8,55 +9,81 @@ const TOP = 26;
 
 /** What the cache hits, absorbs and lasts, with the curve of hits over its size. */
 export function CacheGives({ cache }: { cache: Cache }) {
-  const percent = (share: number) => valueText(share, "share", "");
   return (
     <>
       <h3 className="mt-5">{cache.name}</h3>
-      {cache.mode === "staging" ? (
-        <Staged cache={cache} />
-      ) : cache.curve.length > 0 ? (
-        <>
-          <HitCurve cache={cache} />
-          <p>
-            Hits <b className="font-semibold">{percent(cache.hit_ratio)}</b> of a working week’s
-            reads; twice the size would hit {percent(cache.doubled_hit_ratio)} and read{" "}
-            {rateText(cache.doubled_read_bytes_per_s)}.{" "}
-            <span className="faint">
-              The knee is at {sizeText(cache.knee_bytes)}. A reading in a circle that is larger than
-              the cache hits nothing.
-            </span>
-          </p>
-        </>
-      ) : (
-        <p className="faint">Nothing is hot in this plan yet, so there is nothing to hit.</p>
-      )}
-      {cache.mode === "write-back" && cache.burst_bytes > 0 && (
-        <p>
-          A shooting day’s {sizeText(cache.burst_bytes)}{" "}
-          {cache.absorbs_burst
-            ? "goes in at the speed of the flash"
-            : `fills it after ${hoursText(cache.seconds_to_full ?? 0)}; then the pool sets the pace`}
-          ; at most {sizeText(cache.dirty_bytes_max)} are at stake.
-        </p>
-      )}
-      <p>
-        Recommended: <b className="font-semibold">{sizeText(cache.recommended_bytes)}</b>{" "}
-        <span className="faint">
+      {cache.mode !== "staging" && cache.curve.length > 0 && <HitCurve cache={cache} />}
+      <dl className="facts mt-2">
+        {cache.mode === "staging" ? <Staged cache={cache} /> : <Hits cache={cache} />}
+        {cache.mode === "write-back" && cache.burst_bytes > 0 && (
+          <>
+            <dt>A shooting day</dt>
+            <dd>
+              its {sizeText(cache.burst_bytes)}{" "}
+              {cache.absorbs_burst
+                ? "goes in at the speed of the flash"
+                : `fills it after ${hoursText(cache.seconds_to_full ?? 0)}; then the pool sets the pace`}
+              ; at most {sizeText(cache.dirty_bytes_max)} are at stake
+            </dd>
+          </>
+        )}
+        <dt>Recommended</dt>
+        <dd>
+          <Figure id={`tiers.${cache.pool_id}.recommended`}>
+            {sizeText(cache.recommended_bytes)}
+          </Figure>{" "}
           for {cache.recommended_because}
-          {cache.recommended_hit_ratio > 0 &&
-            `, which hits ${percent(cache.recommended_hit_ratio)}`}
-          {cache.is_mirrored && ", twice that in drives as it is mirrored"}. Each drive wants{" "}
+          <span className="faint">
+            {cache.recommended_hit_ratio > 0 &&
+              `, which hits ${shareText(cache.recommended_hit_ratio)}`}
+            {cache.is_mirrored && "; twice that in drives, as it is mirrored"}
+          </span>
+        </dd>
+        <dt>Lanes a drive</dt>
+        <dd>
           {cache.lanes_by_generation
-            .map((w) => `${counted(w.lanes, "lane")} of generation ${w.generation}`)
+            .map((w) => `${w.lanes} of generation ${w.generation}`)
             .join(", or ")}{" "}
-          for its rate.
+          <span className="faint">to read at its rate</span>
+        </dd>
+        {cache.wear_years !== null && (
+          <>
+            <dt>Worn</dt>
+            <dd>
+              after{" "}
+              <Figure id={`tiers.${cache.pool_id}.worn`}>
+                {cache.wear_years > 99 ? "more than 99" : cache.wear_years.toFixed(1)} years
+              </Figure>
+            </dd>
+          </>
+        )}
+      </dl>
+    </>
+  );
+}
+
+const shareText = (share: number) => valueText(share, "share", "");
+
+function Hits({ cache }: { cache: Cache }) {
+  if (!cache.curve.length)
+    return (
+      <>
+        <dt>Hits</dt>
+        <dd className="faint">nothing is hot in this plan yet, so there is nothing to hit</dd>
+      </>
+    );
+  return (
+    <>
+      <dt>Hits</dt>
+      <dd>
+        <Figure id={`tiers.${cache.pool_id}.hits`}>{shareText(cache.hit_ratio)}</Figure> of a
+        working week’s reads; twice the size would hit {shareText(cache.doubled_hit_ratio)} and read{" "}
+        {rateText(cache.doubled_read_bytes_per_s)}{" "}
+        <span className="faint">
+          The knee is at {sizeText(cache.knee_bytes)}. A reading in a circle that is larger than the
+          cache hits nothing.
         </span>
-      </p>
-      {cache.wear_years !== null && (
-        <p>
-          Worn after {cache.wear_years > 99 ? "more than 99" : cache.wear_years.toFixed(1)} years.
-        </p>
-      )}
+      </dd>
     </>
   );
 }
@@ -64,16 +91,19 @@ export function CacheGives({ cache }: { cache: Cache }) {
 /** A staging drive: what comes between two runs, how long a run takes, what lies on it alone. */
 function Staged({ cache }: { cache: Cache }) {
   return (
-    <p>
-      Between two runs {sizeText(cache.burst_bytes)} are written;{" "}
-      {cache.absorbs_burst
-        ? `they fit into its ${sizeText(cache.usable_bytes)}`
-        : `its ${sizeText(cache.usable_bytes)} are full after ${hoursText(cache.seconds_to_full ?? 0)}, then the pool sets the pace`}
-      . A run takes {hoursText(cache.seconds_to_empty ?? 0)}.{" "}
-      {cache.unprotected_bytes_mean > 0
-        ? `On average ${sizeText(cache.unprotected_bytes_mean)} lie on it alone, ${sizeText(cache.dirty_bytes_max)} at most.`
-        : "It is mirrored, so nothing lies on one drive alone."}
-    </p>
+    <>
+      <dt>Between runs</dt>
+      <dd>
+        {sizeText(cache.burst_bytes)} are written;{" "}
+        {cache.absorbs_burst
+          ? `they fit into its ${sizeText(cache.usable_bytes)}`
+          : `its ${sizeText(cache.usable_bytes)} are full after ${hoursText(cache.seconds_to_full ?? 0)}, then the pool sets the pace`}
+        . A run takes {hoursText(cache.seconds_to_empty ?? 0)}.{" "}
+        {cache.unprotected_bytes_mean > 0
+          ? `On average ${sizeText(cache.unprotected_bytes_mean)} lie on it alone, ${sizeText(cache.dirty_bytes_max)} at most.`
+          : "It is mirrored, so nothing lies on one drive alone."}
+      </dd>
+    </>
   );
 }
 

@@ -1,4 +1,5 @@
 import type { PoolResult } from "../../api/client";
+import { Figure } from "../../kit/Figure";
 import { rateText, valueText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 
@@ -29,7 +30,10 @@ export function SpeedInTrouble({ result }: { result: PoolResult }) {
         <>
           <dt>One drive dead</dt>
           <dd>
-            reads {rateText(result.degraded_read.middle_bytes_per_s)}
+            reads{" "}
+            <Figure id={`tiers.${result.id}.degraded`}>
+              {rateText(result.degraded_read.middle_bytes_per_s)}
+            </Figure>
             <span className="faint">
               ; while it rebuilds {rateText(result.rebuilding_read.middle_bytes_per_s)} reading and{" "}
               {rateText(result.rebuilding_write.middle_bytes_per_s)} writing are left
@@ -43,8 +47,9 @@ export function SpeedInTrouble({ result }: { result: PoolResult }) {
         {COUNT.format(result.small_writes_per_s)} small writes a second
         {files.map((f) => (
           <p key={f.seat_id}>
-            {f.seat_name}: {TENTHS.format(f.given_files_per_s)} pictures a second for one of{" "}
-            {TENTHS.format(f.asked_files_per_s)} asked
+            {f.seat_name}:{" "}
+            <Figure id={`files.${f.seat_id}`}>{TENTHS.format(f.given_files_per_s)}</Figure> pictures
+            a second for one of {TENTHS.format(f.asked_files_per_s)} asked
             <span className="faint">
               ; {valueText(f.latency_share, "share", "")} of a picture’s time is waiting for round
               trips and seeks

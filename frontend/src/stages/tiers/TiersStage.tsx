@@ -299,12 +299,24 @@ function Gives({ pool, result }: { pool: Pool; result: PoolResult }) {
           </Figure>{" "}
           <span className="faint">
             one more loses {result.loses}. Redundancy is not a backup.
-            {result.rebuild_seconds !== null &&
-              ` A drive takes ${hoursText(result.rebuild_seconds)} to rebuild.`}
+            {result.rebuild_seconds !== null && (
+              <>
+                {" "}
+                A drive takes{" "}
+                <Figure id={`tiers.${pool.id}.rebuild`}>
+                  {hoursText(result.rebuild_seconds)}
+                </Figure>{" "}
+                to rebuild.
+              </>
+            )}
             {result.unreadable_odds !== null && (
               <>
                 {" "}
-                By data sheets {oddsText(result.unreadable_odds)} rebuilds{" "}
+                By data sheets{" "}
+                <Figure id={`tiers.${pool.id}.unreadable`}>
+                  {oddsText(result.unreadable_odds)}
+                </Figure>{" "}
+                rebuilds{" "}
                 {result.final_members > result.members &&
                   `at its final width of ${result.final_members} drives `}
                 meet a sector that cannot be read: {result.unreadable_costs}.
