@@ -12,7 +12,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import groupby
-from typing import Annotated, Literal
+from typing import Annotated, Literal, NamedTuple
 
 from pydantic import AfterValidator, StringConstraints
 
@@ -27,8 +27,7 @@ _RUN = r"f?\d{1,3}(?:-\d{1,3})?"
 _WORD = re.compile(rf"(?P<box>[a-z0-9][a-z0-9-]{{0,39}}):(?P<list>{_RUN}(?:,{_RUN})*)")
 
 
-@dataclass(frozen=True, order=True)
-class Bay:
+class Bay(NamedTuple):
     """One place for a drive; ``number`` counts from 1 in its kind of slot."""
 
     box_id: str
@@ -78,6 +77,7 @@ def bays_text(bays: Iterable[Bay]) -> str:
     return " ".join(words)
 
 
+@lru_cache(maxsize=4096)
 def _bays(value: str) -> str:
     return bays_text(parse_bays(value))
 
@@ -226,22 +226,28 @@ def bays_stage(
     boxes: tuple[Box, ...], occupants: tuple[Occupant, ...], shares: Mapping[str, tuple[float, ...]]
 ) -> BaysResult:
     """What lies in every bay; ``shares`` are the parts of each pool's drives that hold copies or parity."""
-    lying = {bay: (occupant, at) for occupant in occupants for at, bay in enumerate(occupant.bays)}
-    results = []
-    for box in boxes:
-        bays: list[BayResult] = []
-        slots: tuple[tuple[Slot, int], ...] = (("bay", box.bays), ("flash slot", box.flash_slots))
-        for slot, count in slots:
-            bays += [
-                _bay(box, slot, number, lying.get(Bay(box.id, slot, number)), shares)
-                for number in range(1, count + 1)
-            ]
-        free = sum(bay.lies == "free" for bay in bays)
-        results.append(BoxResult(id=box.id, name=box.name, bays=tuple(bays), free_bays=free))
+    inside: dict[str, list[tuple[Occupant, tuple[float, ...]]]] = {box.id: [] for box in boxes}
+    for occupant in occupants:
+        for box_id in {bay.box_id for bay in occupant.bays}:
+            inside[box_id].append((occupant, shares.get(occupant.id, ())))
     return BaysResult(
-        boxes=tuple(results),
+        boxes=tuple(_front(box, tuple(inside[box.id])) for box in boxes),
         unplaced={o.id: max(len(o.drives_bytes) - len(o.bays), 0) for o in occupants} if boxes else {},
     )
+
+
+@lru_cache(maxsize=256)
+def _front(box: Box, inside: tuple[tuple[Occupant, tuple[float, ...]], ...]) -> BoxResult:
+    """One box with who has drives in it; a nudge touches few of them."""
+    lying = {bay: (who, shares, at) for who, shares in inside for at, bay in enumerate(who.bays)}
+    bays: list[BayResult] = []
+    slots: tuple[tuple[Slot, int], ...] = (("bay", box.bays), ("flash slot", box.flash_slots))
+    for slot, count in slots:
+        bays += [
+            _bay(box, slot, number, lying.get(Bay(box.id, slot, number))) for number in range(1, count + 1)
+        ]
+    free = sum(bay.lies == "free" for bay in bays)
+    return BoxResult(id=box.id, name=box.name, bays=tuple(bays), free_bays=free)
 
 
 def _role(lies: Lies, slot: Slot) -> Role:
@@ -252,28 +258,24 @@ def _role(lies: Lies, slot: Slot) -> Role:
 
 
 def _bay(
-    box: Box,
-    slot: Slot,
-    number: int,
-    held: tuple[Occupant, int] | None,
-    shares: Mapping[str, tuple[float, ...]],
+    box: Box, slot: Slot, number: int, held: tuple[Occupant, tuple[float, ...], int] | None
 ) -> BayResult:
     lies: Lies = "free"
     size, share, allowed = 0, 0.0, True
+    occupant, at = (held[0], held[2]) if held else (None, None)
     if held is not None:
-        occupant, at = held
-        lies = occupant.lies(at)
+        lies = held[0].lies(held[2])
         if lies != "kept for growth":
-            size = occupant.drives_bytes[at]
-            share = shares[occupant.id][at] if occupant.id in shares else 0.0
-            allowed = box.allowed(slot, _role(lies, slot), occupant.kind, size)
+            size = held[0].drives_bytes[held[2]]
+            share = held[1][held[2]] if held[1] else 0.0
+            allowed = box.allowed(slot, _role(lies, slot), held[0].kind, size)
     return BayResult(
         slot=slot,
         number=number,
         lies=lies,
-        occupant_id=held[0].id if held else None,
-        occupant_name=held[0].name if held else "",
-        order=held[1] if held else None,
+        occupant_id=occupant.id if occupant else None,
+        occupant_name=occupant.name if occupant else "",
+        order=at,
         drive_bytes=size,
         redundancy_share=share,
         allowed=allowed,

@@ -71,11 +71,13 @@ def joint_load(seats: tuple[SeatClass, ...], common_probability: float = 0.0) ->
     busy = [s for s in seats if s.count and s.bytes_per_s > 0]
     most = float(sum(s.count * s.bytes_per_s for s in busy))
     independent_mean = sum(s.count * s.bytes_per_s * s.probability for s in busy)
-    combinations = 1
-    for seat in busy:
-        combinations *= seat.count + 1
+    # Who never peaks adds nothing, and who always does adds the same to every sum.
+    certain = sum(s.count * s.bytes_per_s for s in busy if s.probability == 1)
+    varying = [s for s in busy if 0 < s.probability < 1]
+    combinations = math.prod(s.count + 1 for s in varying)
     exact = combinations <= EXACT_COMBINATIONS
-    values, odds, bound = _exact_sums(busy) if exact else _grid_sums(busy)
+    values, odds, bound = _exact_sums(varying) if exact else _grid_sums(varying)
+    values = values + certain
     values, odds = _with_common_peak(values, odds, most, common_probability)
     return Load(
         values=values,

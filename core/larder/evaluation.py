@@ -9,10 +9,11 @@ from .brief import BriefResult, brief_stage
 from .bundle import Bundle, StockFacts
 from .catalogue import Price, prices_on
 from .findings import Figures, Finding, findings_of
+from .pool_setting import shared_hops
 from .results import Result
 from .scales import MoneyResult, Scales, money_of, scales_of
 from .small_files import SmallFilesResult, small_files_stage
-from .tiers import TiersResult, shared_hops_of, tiers_stage
+from .tiers import TiersResult, settings_of, tiers_stage
 from .wiring import WiringResult, wiring_stage
 
 
@@ -45,8 +46,9 @@ def evaluate(bundle: Bundle) -> Evaluation:
 def figures_alone(bundle: Bundle) -> Evaluation:
     """The same without findings: for asking many plans for one figure."""
     brief = brief_stage(bundle.plan.brief, bundle.catalogue.formats, bundle.house_rules, bundle.as_of)
-    tiers = tiers_stage(bundle, brief)
-    wiring = wiring_stage(bundle.plan.wiring, brief, tiers, shared_hops_of(bundle, brief))
+    settings = settings_of(bundle, brief)
+    tiers = tiers_stage(bundle, brief, settings)
+    wiring = wiring_stage(bundle.plan.wiring, brief, tiers, shared_hops(bundle.plan, settings))
     small_files = small_files_stage(bundle.plan, brief, tiers)
     money = money_of(bundle.plan, bundle.currency, tiers)
     return Evaluation(

@@ -6,7 +6,6 @@ characters, so that every name can be stored, printed and put in a file.
 
 from __future__ import annotations
 
-from collections import Counter
 from decimal import Decimal
 from typing import Annotated, Any
 
@@ -79,9 +78,10 @@ class Item(Value):
 
 
 def _distinct(items: tuple[Item, ...]) -> tuple[Item, ...]:
-    for item_id, times in Counter(item.id for item in items).items():
-        if times > 1:
-            raise Refused("id", item_id, "an id that no other item of the list has")
+    ids = [item.id for item in items]
+    if len(set(ids)) < len(ids):
+        twice = next(item_id for item_id in ids if ids.count(item_id) > 1)
+        raise Refused("id", twice, "an id that no other item of the list has")
     return items
 
 

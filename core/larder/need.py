@@ -202,14 +202,11 @@ def ingest_of(brief: Brief, rates: Rates, as_of: date) -> IngestResult:
     steady = sum(s.hours_per_week * 3600 * rates[s.format_id][0] for s in brief.shoots)
     steady += brief.stills_bytes_per_week
     days = telling_days(brief.productions, as_of, max(brief.horizon_date, as_of))
-    most = max(
-        sum(
-            p.hours_per_day * 3600 * p.cameras * rates[p.format_id][0]
-            for p in brief.productions
-            if p.starts_on <= day < p.wrapped_on
-        )
-        for day in days
-    )
+    shot = [
+        (p.starts_on, p.wrapped_on, p.hours_per_day * 3600 * p.cameras * rates[p.format_id][0])
+        for p in brief.productions
+    ]
+    most = max(sum(a_day for first, wrapped, a_day in shot if first <= day < wrapped) for day in days)
     total = steady / SHOOTING_DAYS_A_WEEK + most
     stations = sum(
         seat.count * seat.readers * seat.card_bytes_per_s

@@ -45,9 +45,11 @@ class ServingProcessor:
 class PoolSetting:
     """What surrounds a pool: the slowest place of its drives, buses, processor, encryption.
 
-    Also the class and price of its drives, and how many of another pool's spares serve it.
+    ``homes`` are the boxes with the number of its drives in each. Also the class and price of its drives,
+    and how many of another pool's spares serve it.
     """
 
+    homes: tuple[tuple[str, int], ...] = ()
     slot_name: str = ""
     slot_bytes_per_s: float | None = None
     buses: tuple[SharedBus, ...] = ()
@@ -94,16 +96,17 @@ def pool_setting(
     homes = boxes_of(plan, pool)
     boxes = {box.id: box for box in plan.boxes}
     placed = sum(homes.values())
-    slots = {(boxes[bay.box_id], bay.slot) for bay in parse_bays(pool.bays)[: len(pool.drives_bytes)]}
+    slots = {(bay.box_id, bay.slot) for bay in parse_bays(pool.bays)[: len(pool.drives_bytes)]}
     if not slots:
-        slots = {(boxes[box_id], "bay") for box_id in homes}
+        slots = {(box_id, "bay") for box_id in homes}
     slowest = min(
-        ((bytes_per_s, f"{box.name}, {slot} on {bus}")
-         for box, slot in slots
-         if (bus := box.slot_bus(slot)) and (bytes_per_s := bus_bytes_per_s(bus)) is not None),
+        ((bytes_per_s, f"{boxes[box_id].name}, {slot} on {bus}")
+         for box_id, slot in slots
+         if (bus := boxes[box_id].slot_bus(slot)) and (bytes_per_s := bus_bytes_per_s(bus)) is not None),
         default=None,
     )  # fmt: skip
     return PoolSetting(
+        homes=tuple(homes.items()),
         slot_name=slowest[1] if slowest else "",
         slot_bytes_per_s=slowest[0] if slowest else None,
         buses=tuple(

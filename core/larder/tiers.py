@@ -13,7 +13,7 @@ from .house_rules import HouseRules
 from .memory import MemoryResult, MemoryUse, faster_by_memory, memory_of
 from .pool import Pool
 from .pool_figures import PoolResult, RateRange, WaterfallStep, pool_stage, range_of
-from .pool_setting import PoolSetting, SharedHop, boxes_of, pool_setting, shared_hops
+from .pool_setting import PoolSetting, pool_setting
 from .results import Result
 from .throughput import Range
 from .volumes import VolumesResult, volumes_of
@@ -77,21 +77,15 @@ def settings_of(bundle: Bundle, brief: BriefResult) -> dict[str, PoolSetting]:
     }
 
 
-def shared_hops_of(bundle: Bundle, brief: BriefResult) -> tuple[SharedHop, ...]:
-    """The buses and processors that several pools load together."""
-    return shared_hops(bundle.plan, settings_of(bundle, brief))
-
-
-def tiers_stage(bundle: Bundle, brief: BriefResult) -> TiersResult:
+def tiers_stage(bundle: Bundle, brief: BriefResult, settings: Mapping[str, PoolSetting]) -> TiersResult:
     """All pools with what stands before and around them, and their sums."""
     plan, rules = bundle.plan, bundle.house_rules
     prices = prices_on(bundle.catalogue.prices, bundle.as_of)
     both = both_tiers(plan.pools)
-    settings = settings_of(bundle, brief)
     caches = {cache.pool_id: cache for cache in plan.caches}
     demand = _cache_demand(brief, rules)
     alone = [pool_stage(p, streams_on(p, brief, both=both), settings[p.id]) for p in plan.pools]
-    memories = _memories(plan, alone, demand, rules)
+    memories = _memories(plan, alone, settings, demand, rules)
     results = []
     for pool, bare in zip(plan.pools, alone, strict=True):
         cache, result, behind = caches.get(pool.id), bare, bare.read.middle_bytes_per_s
@@ -100,7 +94,7 @@ def tiers_stage(bundle: Bundle, brief: BriefResult) -> TiersResult:
             result = _behind(cache, price, bare, demand)
             behind = max(behind, cache.read_bytes_per_s * cache.drive_count)
         is_work = pool.tier == "work" or not both
-        homes = boxes_of(plan, pool)
+        homes = settings[pool.id].homes
         results.append(_with_memory(result, behind, memories, homes) if is_work else result)
     return TiersResult(
         pools=tuple(results),
@@ -133,12 +127,18 @@ def _whole_waterfall(pools: Iterable[PoolResult]) -> tuple[WaterfallStep, ...]:
 
 
 def _memories(
-    plan: Plan, pools: list[PoolResult], demand: CacheDemand, rules: HouseRules
+    plan: Plan,
+    pools: list[PoolResult],
+    settings: Mapping[str, PoolSetting],
+    demand: CacheDemand,
+    rules: HouseRules,
 ) -> dict[str, MemoryResult | None]:
     """What each box's memory does for the pools that have drives in it."""
     found = {}
     for box in plan.boxes:
-        mine = [(p, r) for p, r in zip(plan.pools, pools, strict=True) if box.id in boxes_of(plan, p)]
+        inside = [p for p in plan.pools if box.id in dict(settings[p.id].homes)]
+        results = {r.id: r for r in pools}
+        mine = [(p, results[p.id]) for p in inside]
         use = MemoryUse(
             copy_on_write_raw_bytes=sum(r.raw_bytes for p, r in mine if p.filesystem == "cow"),
             write_bytes_per_s=sum(r.write.middle_bytes_per_s for p, r in mine if p.tier == "work"),
@@ -148,10 +148,13 @@ def _memories(
 
 
 def _with_memory(
-    pool: PoolResult, behind: float, memories: Mapping[str, MemoryResult | None], homes: Mapping[str, int]
+    pool: PoolResult,
+    behind: float,
+    memories: Mapping[str, MemoryResult | None],
+    homes: tuple[tuple[str, int], ...],
 ) -> PoolResult:
     """The pool with reads answered from memory; with drives in several boxes the first memory serves."""
-    memory = next((m for box_id in homes if (m := memories[box_id]) is not None), None)
+    memory = next((m for box_id, _ in homes if (m := memories[box_id]) is not None), None)
     if memory is None or not memory.hit_ratio:
         return pool
     middle, high = (

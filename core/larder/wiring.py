@@ -10,7 +10,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Literal
 
 from .brief import BriefResult
@@ -54,7 +53,6 @@ class WiringResult(Result):
     ratio: float | None
 
 
-@lru_cache(maxsize=256)
 def wiring_stage(
     wiring: Wiring, brief: BriefResult, tiers: TiersResult, shared: tuple[SharedHop, ...] = ()
 ) -> WiringResult:
