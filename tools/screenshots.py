@@ -37,46 +37,69 @@ def shoot(page: Page, name: str) -> None:
     page.screenshot(path=str(TARGET / f"{name}.png"))
 
 
+def outside_a_plan(page: Page) -> None:
+    """Sign-in, the plans and the stock; ends at the list of plans."""
+    shoot(page, "sign-in")
+    enter(page)
+    shoot(page, "plans")
+    page.get_by_role("link", name="Stock").click()
+    page.get_by_role("heading", name="Rescue first").wait_for()
+    shoot(page, "stock")
+    page.get_by_label("Which drive is it on?").fill("puffin")
+    page.get_by_role("region", name="Where it is").wait_for()
+    page.get_by_role("button", name="Bag 7").first.click()
+    page.get_by_role("heading", name="What was done").or_(
+        page.get_by_role("heading", name="Handed over")
+    ).first.wait_for()
+    shoot(page, "stock-search")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Plans").click()
+
+
+def stages(page: Page) -> None:
+    """The stages of the demo plan, each at its strong drawing."""
+    page.get_by_role("link", name="Tern & Tide", exact=True).click()
+    for stage in ("Brief", "Wiring", "Tiers"):
+        page.get_by_role("link", name=stage).click()
+        page.get_by_test_id("scale-speed").wait_for()
+        shoot(page, stage.lower())
+    page.get_by_text("These drives under every layout").click()
+    page.get_by_role("table", name="Layouts compared").wait_for()
+    page.locator(".answer-column").evaluate("e => e.scrollTo(0, e.scrollHeight)")
+    shoot(page, "layouts")
+    page.get_by_role("button", name="Signal pool", exact=True).click()
+    page.locator("summary").filter(has_text="Volumes").scroll_into_view_if_needed()
+    shoot(page, "flash-pool")
+    page.get_by_role("button", name="Findings").click()
+    page.get_by_role("complementary", name="Findings").get_by_role("list").wait_for()
+    shoot(page, "findings")
+    page.get_by_role("link", name="Brief").click()
+    page.get_by_role("heading", name="Far away").scroll_into_view_if_needed()
+    page.keyboard.press("Escape")
+    shoot(page, "brief-calendar")
+
+
+def beside_the_stages(page: Page) -> None:
+    """What stands beside the stages of an open plan."""
+    page.get_by_role("link", name="House rules").click()
+    page.get_by_role("heading", name="House rules").wait_for()
+    shoot(page, "house-rules")
+    page.get_by_role("link", name="Catalogue").click()
+    page.get_by_role("button", name="Boxes (").click()
+    page.get_by_role("button", name="Twelve-bay desktop box, two flash slots, 10GbE", exact=True).click()
+    page.get_by_role("button", name="Add a card slot").scroll_into_view_if_needed()
+    shoot(page, "catalogue")
+
+
 def main() -> int:
     """Every main view once."""
     TARGET.mkdir(parents=True, exist_ok=True)
     with throwaway_demo(PASSWORD) as address, sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         page = page_of(browser, address, "light")
-        shoot(page, "sign-in")
-        enter(page)
-        shoot(page, "plans")
-        page.get_by_role("link", name="Stock").click()
-        page.get_by_role("heading", name="Rescue first").wait_for()
-        shoot(page, "stock")
-        page.get_by_label("Which drive is it on?").fill("puffin")
-        page.get_by_role("region", name="Where it is").wait_for()
-        page.get_by_role("button", name="Bag 7").first.click()
-        page.get_by_role("heading", name="What was done").or_(
-            page.get_by_role("heading", name="Handed over")
-        ).first.wait_for()
-        shoot(page, "stock-search")
-        page.keyboard.press("Escape")
-        page.get_by_role("link", name="Plans").click()
-        page.get_by_role("link", name="Tern & Tide", exact=True).click()
-        for stage in ("Brief", "Wiring", "Tiers"):
-            page.get_by_role("link", name=stage).click()
-            page.get_by_test_id("scale-speed").wait_for()
-            shoot(page, stage.lower())
-        page.get_by_text("These drives under every layout").click()
-        page.get_by_role("table", name="Layouts compared").wait_for()
-        page.locator(".answer-column").evaluate("e => e.scrollTo(0, e.scrollHeight)")
-        shoot(page, "layouts")
-        page.get_by_role("link", name="Brief").click()
-        page.get_by_role("heading", name="Far away").scroll_into_view_if_needed()
-        shoot(page, "brief-calendar")
-        page.get_by_role("link", name="House rules").click()
-        page.get_by_role("heading", name="House rules").wait_for()
-        shoot(page, "house-rules")
-        page.get_by_role("link", name="Tiers").click()
-        page.get_by_role("button", name="Findings").click()
-        page.get_by_role("complementary", name="Findings").get_by_role("list").wait_for()
-        shoot(page, "findings")
+        outside_a_plan(page)
+        stages(page)
+        beside_the_stages(page)
         dark = page_of(browser, address, "dark")
         enter(dark)
         dark.get_by_role("link", name="Tern & Tide", exact=True).click()
@@ -86,7 +109,7 @@ def main() -> int:
         page.goto(address)
         page.get_by_role("link", name="Long Shore").click()
         page.get_by_role("link", name="Tiers").click()
-        page.get_by_role("button", name="Archive east").click()
+        page.get_by_role("button", name="Archive east", exact=True).click()
         page.get_by_role("heading", name="Archive cache", exact=True).scroll_into_view_if_needed()
         shoot(page, "cache")
         browser.close()

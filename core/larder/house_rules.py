@@ -8,141 +8,75 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
+
+from .fields import Number, Value, labelled
 
 ENOUGH_RATIO = 1.15
 TIGHT_RATIO = 1.0
 
 
-class HouseRules(BaseModel):
+class HouseRules(Value):
     """The studio's own thresholds; every one has a default that a plan starts from."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-    enough_ratio: Annotated[
-        float, Field(title="Enough from", ge=1, le=10, json_schema_extra={"unit": "×", "step": 0.05})
-    ] = ENOUGH_RATIO
-    sized_on_percentile: Annotated[
-        float,
-        Field(title="Load sized on", ge=50, le=99.9, json_schema_extra={"unit": "%", "step": 1}),
-    ] = 95.0
-    common_peak_probability: Annotated[
-        float,
-        Field(title="All peak together", ge=0, le=1, json_schema_extra={"unit": "", "step": 0.01}),
-    ] = 0.02
-    failures_survived_min: Annotated[
-        int,
-        Field(title="Failures to survive", ge=0, le=3, json_schema_extra={"unit": "", "step": 1}),
-    ] = 1
-    money_tight_percent: Annotated[
-        float,
-        Field(title="Money tight from", ge=50, le=100, json_schema_extra={"unit": "%", "step": 1}),
-    ] = 90.0
+    enough_ratio: Annotated[Number, Field(ge=1, le=10), labelled("Enough from", "×", 0.05)] = ENOUGH_RATIO
+    sized_on_percentile: Annotated[Number, Field(ge=50, le=99.9), labelled("Load sized on", "%", 1)] = 95.0
+    common_peak_probability: Annotated[Number, Field(ge=0, le=1), labelled("All peak together", "", 0.01)] = (
+        0.02
+    )
+    failures_survived_min: Annotated[int, Field(ge=0, le=3), labelled("Failures to survive", "", 1)] = 1
+    money_tight_percent: Annotated[Number, Field(ge=50, le=100), labelled("Money tight from", "%", 1)] = 90.0
     drive_age_years_max: Annotated[
-        float,
-        Field(title="Drives trusted for", ge=1, le=20, json_schema_extra={"unit": "years", "step": 0.5}),
+        Number, Field(ge=1, le=20), labelled("Drives trusted for", "years", 0.5)
     ] = 5.0
     drive_hours_max: Annotated[
-        int,
-        Field(
-            title="Hours a drive may run", ge=1000, le=200_000, json_schema_extra={"unit": "h", "step": 1000}
-        ),
+        int, Field(ge=1000, le=200_000), labelled("Hours a drive may run", "h", 1000)
     ] = 43_800
     copy_size_tolerance_percent: Annotated[
-        float,
-        Field(title="Copies may differ by", ge=0, le=50, json_schema_extra={"unit": "%", "step": 0.5}),
+        Number, Field(ge=0, le=50), labelled("Copies may differ by", "%", 0.5)
     ] = 2.0
-    read_back_days_max: Annotated[
-        int,
-        Field(title="Read back every", ge=1, le=3650, json_schema_extra={"unit": "days", "step": 30}),
-    ] = 365
+    read_back_days_max: Annotated[int, Field(ge=1, le=3650), labelled("Read back every", "days", 30)] = 365
     remote_round_trip_ms_max: Annotated[
-        float,
-        Field(title="Round trip to work afar", ge=1, le=1000, json_schema_extra={"unit": "ms", "step": 5}),
+        Number, Field(ge=1, le=1000), labelled("Round trip to work afar", "ms", 5)
     ] = 50.0
     rebuild_share_percent: Annotated[
-        float,
-        Field(title="A rebuild gets", gt=0, le=100, json_schema_extra={"unit": "% of the rate", "step": 5}),
+        Number, Field(gt=0, le=100), labelled("A rebuild gets", "% of the rate", 5)
     ] = 50.0
     single_parity_rebuild_hours_max: Annotated[
-        float,
-        Field(title="Single parity rebuilds in", ge=0, le=2000, json_schema_extra={"unit": "h", "step": 1}),
+        Number, Field(ge=0, le=2000), labelled("Single parity rebuilds in", "h", 1)
     ] = 24.0
     single_parity_unreadable_percent_max: Annotated[
-        float,
-        Field(
-            title="Single parity rebuilds fail in",
-            ge=0,
-            le=100,
-            json_schema_extra={"unit": "% of rebuilds", "step": 1},
-        ),
+        Number, Field(ge=0, le=100), labelled("Single parity rebuilds fail in", "% of rebuilds", 1)
     ] = 25.0
     mixed_sizes_waste_percent_max: Annotated[
-        float,
-        Field(title="Mixed sizes may waste", ge=0, le=100, json_schema_extra={"unit": "%", "step": 1}),
+        Number, Field(ge=0, le=100), labelled("Mixed sizes may waste", "%", 1)
     ] = 10.0
     popularity_exponent: Annotated[
-        float,
-        Field(
-            title="Few clips take most plays",
-            ge=0,
-            le=2,
-            json_schema_extra={"unit": "exponent", "step": 0.05},
-        ),
+        Number, Field(ge=0, le=2), labelled("Few clips take most plays", "exponent", 0.05)
     ] = 0.8
     flash_service_years_min: Annotated[
-        float,
-        Field(title="Flash must last", ge=0, le=30, json_schema_extra={"unit": "years", "step": 0.5}),
+        Number, Field(ge=0, le=30), labelled("Flash must last", "years", 0.5)
     ] = 5.0
     delivery_days_max: Annotated[
-        int,
-        Field(
-            title="Without a spare, delivery in", ge=0, le=365, json_schema_extra={"unit": "days", "step": 1}
-        ),
+        int, Field(ge=0, le=365), labelled("Without a spare, delivery in", "days", 1)
     ] = 3
-    memory_gb_min: Annotated[
-        float,
-        Field(title="Memory of a box, at least", ge=0, le=4096, json_schema_extra={"unit": "GB", "step": 8}),
-    ] = 8.0
+    memory_gb_min: Annotated[Number, Field(ge=0, le=4096), labelled("Memory of a box, at least", "GB", 8)] = (
+        8.0
+    )
     memory_gb_per_raw_tb: Annotated[
-        float,
-        Field(
-            title="Memory for each raw TB under checksums",
-            ge=0,
-            le=16,
-            json_schema_extra={"unit": "GB", "step": 0.05},
-        ),
+        Number, Field(ge=0, le=16), labelled("Memory for each raw TB under checksums", "GB", 0.05)
     ] = 0.25
     memory_gain_percent_min: Annotated[
-        float,
-        Field(title="More memory must hit", ge=0, le=100, json_schema_extra={"unit": "% more", "step": 0.5}),
+        Number, Field(ge=0, le=100), labelled("More memory must hit", "% more", 0.5)
     ] = 2.0
     error_correction_from_tb: Annotated[
-        float,
-        Field(
-            title="Error-correcting memory from",
-            ge=0,
-            le=100_000,
-            json_schema_extra={"unit": "TB raw", "step": 10},
-        ),
+        Number, Field(ge=0, le=100_000), labelled("Error-correcting memory from", "TB raw", 10)
     ] = 100.0
     thin_overcommit_max: Annotated[
-        float,
-        Field(
-            title="Thin volumes may promise",
-            ge=1,
-            le=100,
-            json_schema_extra={"unit": "× plannable", "step": 0.1},
-        ),
+        Number, Field(ge=1, le=100), labelled("Thin volumes may promise", "× plannable", 0.1)
     ] = 1.0
     free_bay_years: Annotated[
-        float,
-        Field(
-            title="A bay is free when it fills within",
-            ge=0,
-            le=20,
-            json_schema_extra={"unit": "years", "step": 0.5},
-        ),
+        Number, Field(ge=0, le=20), labelled("A bay is free when it fills within", "years", 0.5)
     ] = 3.0
 
 

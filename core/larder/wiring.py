@@ -21,6 +21,7 @@ from .results import Result
 from .tiers import TiersResult
 
 Direction = Literal["read", "write", "both"]
+HopKind = Literal["link", "pool", "bus", "processor"]
 
 
 class HopResult(Result):
@@ -31,7 +32,7 @@ class HopResult(Result):
 
     id: str
     name: str
-    kind: Literal["link", "pool", "bus", "processor"]
+    kind: HopKind
     serves: Literal["seat", "all"]
     pool_ids: tuple[str, ...] = ()
     link_bytes_per_s: float
@@ -131,13 +132,28 @@ def _shared(hop: SharedHop, pools: Mapping[str, _PoolLoad]) -> HopResult:
         required += asked
     # Without any load it is said what it carries of reading alone.
     capacity = hop.capacity / (used / required if required > 0 else max(cost[1] for cost in hop.costs))
-    who = ", ".join(pools[pool_id].hop.name for pool_id, _, _ in hop.costs)
+    ids = tuple(pool_id for pool_id, _, _ in hop.costs)
+    who = ", ".join(pools[pool_id].hop.name for pool_id in ids)
+    kind: HopKind = "bus" if hop.kind == "bus" else "processor"
+    return _within(hop.id, hop.name, kind, ids, capacity, required, who)
+
+
+def _within(
+    hop_id: str,
+    name: str,
+    kind: HopKind,
+    pool_ids: tuple[str, ...],
+    capacity: float,
+    required: float,
+    who: str,
+) -> HopResult:
+    """A hop inside a box, which all seats share and which carries both directions together."""
     return HopResult(
-        id=hop.id,
-        name=hop.name,
-        kind="bus" if hop.kind == "bus" else "processor",
+        id=hop_id,
+        name=name,
+        kind=kind,
         serves="all",
-        pool_ids=tuple(pool_id for pool_id, _, _ in hop.costs),
+        pool_ids=pool_ids,
         link_bytes_per_s=capacity,
         links=1,
         capacity_bytes_per_s=capacity,
@@ -167,18 +183,5 @@ def _pool(pool: PoolResult, brief: BriefResult, tiers: TiersResult) -> _PoolLoad
     read, write = pool.read.middle_bytes_per_s, pool.write.middle_bytes_per_s
     capacity = 1 / (reads / read + (1 - reads) / write)
     required = load.sized_bytes_per_s * part
-    hop = HopResult(
-        id=pool.id,
-        name=pool.name,
-        kind="pool",
-        serves="all",
-        pool_ids=(pool.id,),
-        link_bytes_per_s=capacity,
-        links=1,
-        capacity_bytes_per_s=capacity,
-        required_bytes_per_s=required,
-        ratio=capacity / required if required > 0 else None,
-        direction="both",
-        because=who if required > 0 else "nothing asked of it",
-    )
+    hop = _within(pool.id, pool.name, "pool", (pool.id,), capacity, required, who)
     return _PoolLoad(hop, reads)

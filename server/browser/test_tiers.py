@@ -113,6 +113,54 @@ class Pools(BrowserCase):
             "Bay 2 of Boathouse box: Boathouse pool, 14.0 TB data, parity"
         )
 
+    def test_a_volume_is_promised_and_locked_and_somebody_gets_its_key(self) -> None:
+        self.page.locator("summary").filter(has_text="Volumes").focus()
+        self.page.keyboard.press("Enter")
+        self.press(self.page.get_by_role("button", name="Add a volume"))
+        self.spin("Volume 1: quota or size").fill("90")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_text("90.0 TB promised, 118 % of plannable")).to_be_visible()
+        self.press(self.page.locator("summary").filter(has_text="More of Volume 1"))
+        self.page.get_by_label("Encrypted").press("Space")
+        expect(self.page.get_by_label("Key held by")).to_have_value("")
+        self.page.get_by_role("heading", name="Drives").click()
+        self.page.keyboard.press("f")
+        findings = self.page.get_by_role("complementary", name="Findings")
+        expect(findings).to_contain_text("Boathouse pool is promised more than once")
+        self.press(findings.get_by_role("button", name="Held by the storage technician"))
+        expect(findings).not_to_contain_text("Nobody holds the key")
+        self.page.keyboard.press("Escape")
+        expect(self.page.get_by_label("Key held by")).to_have_value(
+            "the storage technician, and a sealed copy in another place"
+        )
+
+    def test_a_second_pool_shares_the_hot_spare_of_the_first(self) -> None:
+        self.spin("Hot spares").fill("1")
+        self.page.keyboard.press("Enter")
+        self.press(self.page.get_by_role("button", name="Add a pool"))
+        self.spin("Hot spares").fill("0")
+        self.page.keyboard.press("Enter")
+        self.page.get_by_label("Shares the spares of").select_option("main")
+        answer = self.page.get_by_role("region", name="What the pool gives")
+        expect(answer).to_contain_text("9 in the layout, 1 spare shared")
+        self.page.get_by_role("button", name="Boathouse pool", exact=True).click()
+        self.press(self.page.get_by_role("button", name="Remove Boathouse pool"))
+        expect(answer).to_contain_text("9 in the layout")
+        expect(answer).not_to_contain_text("spare shared")
+        expect(self.page.get_by_role("alert")).to_have_count(0)
+
+    def test_a_staging_drive_says_what_lies_on_it_alone(self) -> None:
+        self.press(self.page.get_by_role("button", name="Add a flash cache or staging drive"))
+        self.page.get_by_role("combobox", name="Mode").select_option("staging")
+        answer = self.page.get_by_role("region", name="What the pool gives")
+        expect(answer).to_contain_text("lie on it alone")
+        self.page.get_by_label("Mirrored").press("Space")
+        expect(answer).to_contain_text("nothing lies on one drive alone")
+        expect(answer).to_contain_text("all that comes between two runs")
+        self.press(answer.get_by_role("button", name="GB").first)
+        working = self.page.get_by_role("complementary").filter(has_text="recommended size")
+        expect(working).to_contain_text("rounded up to a tenth of a TB")
+
     def test_a_drive_is_drawn_into_another_bay_with_the_pointer(self) -> None:
         fronts = self.page.get_by_role("region", name="Box fronts")
         target = fronts.get_by_role("button", name="Bay 12 of Boathouse box")

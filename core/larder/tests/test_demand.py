@@ -41,6 +41,27 @@ class BruteForce(unittest.TestCase):
         self.assertAlmostEqual(load.quantile(level), by_brute_force(seats, level), delta=1)
         self.assertEqual(load.error_bound_bytes_per_s, 0)
 
+    @given(st.lists(seat, max_size=3), st.integers(1, 5), st.integers(1, 300), st.floats(0, 0.2))
+    def test_who_always_peaks_shifts_every_sum_and_who_never_does_shifts_none(
+        self, seats: list[SeatClass], count: int, rate: int, common: float
+    ) -> None:
+        alone = joint_load(tuple(seats))
+        always = SeatClass("always", count, rate * 1e6, 1)
+        never = SeatClass("never", count, rate * 1e6, 0)
+        for level in (0.1, 0.5, 0.95):
+            shifted = joint_load((*seats, always)).quantile(level)
+            self.assertAlmostEqual(shifted, alone.quantile(level) + count * rate * 1e6, delta=1)
+            self.assertEqual(joint_load((*seats, never)).quantile(level), alone.quantile(level))
+        # Who never peaks alone still does when all peak together.
+        together = joint_load((*seats, never), common)
+        self.assertAlmostEqual(together.max_bytes_per_s, alone.max_bytes_per_s + count * rate * 1e6, delta=1)
+        self.assertAlmostEqual(float(together.odds.sum()), 1)
+        self.assertAlmostEqual(
+            together.mean_bytes_per_s,
+            (1 - common) * alone.mean_bytes_per_s + common * together.max_bytes_per_s,
+            delta=1,
+        )
+
     @settings(max_examples=40)
     @given(st.lists(seat, min_size=1, max_size=4))
     def test_the_grid_stays_within_its_stated_bound(self, seats: list[SeatClass]) -> None:

@@ -2,6 +2,7 @@
 
 import re
 import unittest
+from importlib import import_module
 from pathlib import Path
 
 import larder
@@ -13,12 +14,20 @@ ROOT = Path(__file__).resolve().parents[3]
 class HouseRulesTable(unittest.TestCase):
     def test_the_table_lists_every_rule_with_its_default_and_reason(self) -> None:
         text = (ROOT / "docs" / "house-rules.md").read_text()
-        rows = re.findall(r"^\| `(\w+)` \| ([\d.]+) \|.*\| (.*) \|$", text, re.MULTILINE)
+        rows = re.findall(r"^\| `([a-z_]+)` \| ([\d.]+) \|.*\| (.*) \|$", text, re.MULTILINE)
         expected = [
             (name, float(field.default), RULE_REASONS[name])
             for name, field in HouseRules.model_fields.items()
         ]
         self.assertEqual([(name, float(default), why) for name, default, why in rows], expected)
+
+    def test_stated_assumptions_are_those_of_the_code(self) -> None:
+        text = (ROOT / "docs" / "house-rules.md").read_text()
+        rows = re.findall(r"^\| `([A-Z_]+)` \| ([\d.]+) \|[^|]*\| `(\w+)\.py` \|", text, re.MULTILINE)
+        self.assertGreater(len(rows), 20)
+        for name, value, module in rows:
+            constant = getattr(import_module(f"larder.{module}"), name)
+            self.assertEqual(float(value), float(constant), name)
 
     def test_every_module_named_in_the_docs_exists(self) -> None:
         for name in re.findall(r"`(\w+\.py)`", (ROOT / "docs" / "house-rules.md").read_text()):

@@ -1,0 +1,53 @@
+import { describe, expect, it } from "vitest";
+
+import {
+  bothSizes,
+  hoursText,
+  moneyText,
+  oddsText,
+  rateNumber,
+  sizeText,
+  valueText,
+} from "./format";
+
+describe("figures as text", () => {
+  it("shows a size in the unit that people say", () => {
+    expect([0, 480e9, 999.6e9, 57e12].map(sizeText)).toEqual([
+      "0.0 TB",
+      "480 GB",
+      "1,000 GB",
+      "57.0 TB",
+    ]);
+    expect(bothSizes(57e12)).toBe("57.0 TB · 51.8 TiB");
+  });
+
+  it("says odds as a share, and small ones as one in so many, no finer than they are known", () => {
+    expect([0, 0.64, 0.0123, 0.01].map(oddsText)).toEqual(["no", "64 % of", "1 % of", "1 % of"]);
+    expect([0.0099, 1 / 12_345, 1e-9].map(oddsText)).toEqual([
+      "one in 100",
+      "one in 12,000",
+      "one in 1,000,000,000",
+    ]);
+  });
+
+  it("keeps tenths of slow rates and drops them for fast ones", () => {
+    expect([1.25e6, 9.96e6, 10.4e6, 1420e6].map(rateNumber)).toEqual([
+      "1.3",
+      "10.0",
+      "10",
+      "1,420",
+    ]);
+  });
+
+  it("shows cents only where there are some", () => {
+    expect([moneyText("9840.00", "EUR"), moneyText("173.2", "EUR")]).toEqual(["€9,840", "€173.20"]);
+  });
+
+  it("gives each unit of the core its form", () => {
+    expect(valueText(0.671, "share", "EUR")).toBe("67 %");
+    expect(valueText(1.5, "ratio", "EUR")).toBe("× 1.50");
+    expect(valueText("no price yet", "", "EUR")).toBe("no price yet");
+    expect(valueText(12, "drives", "EUR")).toBe("12 drives");
+    expect(hoursText(47 * 3600)).toBe("47 h");
+  });
+});

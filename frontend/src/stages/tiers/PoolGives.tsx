@@ -1,0 +1,98 @@
+import type { PlanDocument, PoolResult } from "../../api/client";
+import { Figure } from "../../kit/Figure";
+import { hoursText, oddsText, rateText, sizeText } from "../../kit/format";
+import { useSnapshot } from "../../plan/context";
+import { BoxGives } from "./BoxGives";
+import { DrivesCompared, LayoutsCompared } from "./BuiltTable";
+import { CacheGives } from "./CacheGives";
+import { DriveRow } from "./DriveRow";
+import { SpeedInTrouble } from "./SpeedInTrouble";
+import { Waterfall } from "./Waterfall";
+
+type Pool = PlanDocument["plan"]["pools"][number];
+
+/** What a pool holds, delivers, survives and grows by. */
+export function PoolGives({ pool, result }: { pool: Pool; result: PoolResult }) {
+  const { evaluation } = useSnapshot();
+  const survives =
+    result.guaranteed_failures === result.max_failures
+      ? `${result.guaranteed_failures}`
+      : `${result.guaranteed_failures} to ${result.max_failures}`;
+  return (
+    <>
+      <div className="flex items-baseline justify-between">
+        <h2>{pool.name}</h2>
+        <span className="faint text-sm">
+          {result.members} in the layout{result.spares ? `, ${result.spares} spare` : ""}
+          {result.shared_spares ? `, ${result.shared_spares} spare shared` : ""}
+        </span>
+      </div>
+      {evaluation.bays.unplaced[pool.id] !== 0 && <DriveRow pool={result} />}
+      <h3 className="mt-4">From the carton to what you may plan with</h3>
+      <Waterfall of={result} figure={`tiers.${result.id}.plannable`} />
+      <dl className="facts mt-5">
+        <dt>Reads</dt>
+        <dd>
+          <Figure id={`tiers.${pool.id}.read`}>{rateText(result.read.middle_bytes_per_s)}</Figure>{" "}
+          <span className="faint">
+            between {rateText(result.read.low_bytes_per_s)} and{" "}
+            {rateText(result.read.high_bytes_per_s)}, with {result.streams} streams on a pool filled
+            to its limit
+          </span>
+        </dd>
+        <dt>Writes</dt>
+        <dd>
+          <Figure id={`tiers.${pool.id}.write`}>{rateText(result.write.middle_bytes_per_s)}</Figure>{" "}
+          <span className="faint">
+            between {rateText(result.write.low_bytes_per_s)} (small writes) and{" "}
+            {rateText(result.write.high_bytes_per_s)}
+            {result.fast_write &&
+              `; the first ${sizeText(result.fast_write_bytes)} go in at ${rateText(result.fast_write.middle_bytes_per_s)}`}
+          </span>
+        </dd>
+        <dt>Survives</dt>
+        <dd>
+          <Figure id="scales.safety">
+            {survives} {survives === "1" ? "dead drive" : "dead drives"}
+          </Figure>{" "}
+          <span className="faint">
+            one more loses {result.loses}. Redundancy is not a backup.
+            {result.rebuild_seconds !== null && (
+              <>
+                {" "}
+                A drive takes{" "}
+                <Figure id={`tiers.${pool.id}.rebuild`}>
+                  {hoursText(result.rebuild_seconds)}
+                </Figure>{" "}
+                to rebuild.
+              </>
+            )}
+            {result.unreadable_odds !== null && (
+              <>
+                {" "}
+                By data sheets{" "}
+                <Figure id={`tiers.${pool.id}.unreadable`}>
+                  {oddsText(result.unreadable_odds)}
+                </Figure>{" "}
+                rebuilds{" "}
+                {result.final_members > result.members &&
+                  `at its final width of ${result.final_members} drives `}
+                meet a sector that cannot be read: {result.unreadable_costs}.
+              </>
+            )}
+          </span>
+        </dd>
+        <dt>Grows by</dt>
+        <dd>
+          {result.grows_by}
+          <span className="faint">; more parity later: {result.more_parity_later}.</span>
+        </dd>
+      </dl>
+      {result.cache && <CacheGives cache={result.cache} />}
+      <SpeedInTrouble result={result} />
+      <BoxGives poolId={pool.id} />
+      <LayoutsCompared key={`layouts-${pool.id}`} poolId={pool.id} />
+      <DrivesCompared key={`drives-${pool.id}`} poolId={pool.id} />
+    </>
+  );
+}
