@@ -48,7 +48,11 @@ _SPEED = Figure(
 
 
 def _space_inputs(_: Bundle, e: Evaluation) -> Iterator[Input]:
+    if e.tiers.has_both_tiers:
+        yield Input(label="Plannable for work", value=e.tiers.tier_bytes("work"), unit="bytes")
+        yield Input(label="Hot at once", value=e.brief.working_set_bytes, unit="bytes")
     yield Input(label="Plannable", value=e.tiers.plannable_bytes, unit="bytes")
+    yield Input(label="Needed", value=e.brief.need_bytes, unit="bytes")
     yield Input(label="Weeks to the horizon", value=round(e.brief.weeks, 1), unit="weeks")
     for part in e.brief.need_parts:
         yield Input(label=part.step.replace("_", " ").capitalize(), value=part.bytes, unit="bytes")
@@ -58,7 +62,8 @@ _SPACE = Figure(
     title="Space",
     unit="ratio",
     formula="plannable bytes ÷ (kept today + weeks × (footage × kept × (1 + proxies + previews) "
-    "+ stills + exports) + productions + services), on the fullest day until the horizon",
+    "+ stills + exports) + productions + services), on the fullest day until the horizon; beside an archive "
+    "also what is plannable for work ÷ what is hot at once, and the smaller of both counts",
     source="Conservation of bytes; the fill limit is taken once, in plannable",
     read=lambda e: e.scales.space.ratio,
     inputs=_space_inputs,

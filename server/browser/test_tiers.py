@@ -117,7 +117,7 @@ class Pools(BrowserCase):
         self.page.locator("summary").filter(has_text="Volumes").focus()
         self.page.keyboard.press("Enter")
         self.press(self.page.get_by_role("button", name="Add a volume"))
-        self.spin("Volume 1: quota or size").fill("90")
+        self.spin("Volume 1: quota or size, TB").fill("90")
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_text("90.0 TB promised, 118 % of plannable")).to_be_visible()
         self.press(self.page.locator("summary").filter(has_text="More of Volume 1"))
@@ -157,7 +157,8 @@ class Pools(BrowserCase):
         self.page.get_by_label("Mirrored").press("Space")
         expect(answer).to_contain_text("nothing lies on one drive alone")
         expect(answer).to_contain_text("all that comes between two runs")
-        self.press(answer.get_by_role("button", name="GB").first)
+        recommended = answer.locator("dd").filter(has_text="all that comes between two runs")
+        self.press(recommended.get_by_role("button"))
         working = self.page.get_by_role("complementary").filter(has_text="recommended size")
         expect(working).to_contain_text("rounded up to a tenth of a TB")
 

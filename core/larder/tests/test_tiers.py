@@ -13,6 +13,7 @@ from larder.compare import compare_layouts
 from larder.document import apply_patch
 from larder.errors import Refused, RefusedMany
 from larder.evaluation import evaluate
+from larder.figures import figures
 from larder.reading import bundle_from
 from larder.tests.test_catalogue import stocked
 from larder.tests.test_evaluation import changed, cleared, demo, ids
@@ -65,6 +66,17 @@ class Tiers(unittest.TestCase):
             self.assertEqual(each.plannable_bytes, sum(step.bytes for step in each.waterfall))
         whole = [sum(p.waterfall[n].bytes for p in answer.tiers.pools) for n in range(9)]
         self.assertEqual([step.bytes for step in answer.tiers.waterfall], whole)
+
+    def test_the_working_of_space_names_what_decides(self) -> None:
+        bundle = with_flash(drive_count=3, drive_bytes=2 * TB)
+        answer = evaluate(bundle)
+        inputs = {i.label: i.value for i in figures(answer)["scales.space"].inputs(bundle, answer)}
+        self.assertEqual(
+            answer.scales.space.ratio, float(inputs["Plannable for work"]) / float(inputs["Hot at once"])
+        )
+        alone = evaluate(demo("one-box"))
+        inputs = {i.label: i.value for i in figures(alone)["scales.space"].inputs(demo("one-box"), alone)}
+        self.assertEqual(alone.scales.space.ratio, float(inputs["Plannable"]) / float(inputs["Needed"]))
 
     def test_measured_figures_replace_the_assumptions(self) -> None:
         before = evaluate(demo("one-box")).tiers.pools[0]

@@ -78,7 +78,7 @@ function Hits({ cache }: { cache: Cache }) {
       <dd>
         <Figure id={`tiers.${cache.pool_id}.hits`}>{shareText(cache.hit_ratio)}</Figure> of a
         working week’s reads; twice the size would hit {shareText(cache.doubled_hit_ratio)} and read{" "}
-        {rateText(cache.doubled_read_bytes_per_s)}{" "}
+        {rateText(cache.doubled_read_bytes_per_s)}.{" "}
         <span className="faint">
           The knee is at {sizeText(cache.knee_bytes)}. A reading in a circle that is larger than the
           cache hits nothing.
