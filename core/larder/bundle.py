@@ -35,6 +35,7 @@ from .pool import Pool
 from .remote import RemoteSeat
 from .seats import FootageSeat, IngestSeat, PhotoSeat
 from .shooting_calendar import Production
+from .units import size_text
 from .volumes import Volume
 
 MOST_POOLS = 24
@@ -202,8 +203,10 @@ class Plan(Value):
             raise Refused(where, pool.spares_of, wanted)
         spare, largest = min(other.drives_bytes[-other.spares :]), max(pool.members_bytes)
         if spare < largest:
-            wanted = f"a pool whose spares are at least {largest} bytes, so that they can replace any member"
-            raise Refused(where, f"{pool.spares_of}, with a spare of {spare} bytes", wanted)
+            wanted = (
+                f"a pool whose spares are at least {size_text(largest)}, so that they can replace any member"
+            )
+            raise Refused(where, f"{pool.spares_of}, with a spare of {size_text(spare)}", wanted)
 
     def with_pool(self, pool: Pool) -> Plan:
         """The plan with this pool in place of the one of the same id, not validated."""

@@ -17,7 +17,7 @@ from .drive_swap import fits_its_bays, swap_patch, swapped_fields
 from .errors import Refused
 from .evaluation import figures_alone
 from .layout import GROUPED_NAMES, LAYOUTS, Family, Layout, parse_layout
-from .pool import Pool
+from .pool import Pool, layout_fields
 from .pool_figures import PoolResult, pool_stage
 from .pool_setting import PoolSetting
 from .problems import refusals
@@ -118,7 +118,8 @@ def _grouped(name: str, current: str, members: int) -> str:
 def _layout_row(pool: Pool, name: str, streams: int, setting: PoolSetting) -> LayoutRow:
     layout = parse_layout(name)
     is_current = name == pool.layout
-    changes = {"layout": name, "filesystem": pool.filesystem if is_current else _filesystem(pool, layout)}
+    filesystem = pool.filesystem if is_current else _filesystem(pool, layout)
+    changes = layout_fields(pool, name, filesystem)
     row: dict[str, Any] = {"layout": name, "words": layout.words, "is_current": is_current}
     built, why_not = _built(pool, changes)
     if built is None:

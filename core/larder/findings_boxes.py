@@ -12,7 +12,7 @@ from .finding import Evidence, Figures, Finding, Remedy
 from .path import BUS_BYTES_PER_S
 from .processor import CORES
 from .tiers import EnclosureResult
-from .units import TB
+from .units import TB, size_text
 from .wiring import HopResult
 
 WEEKS_A_YEAR = 365.25 / 7
@@ -228,7 +228,7 @@ def _memory(box: Box, wanted_bytes: int) -> Remedy:
     if box.memory_most_bytes and wanted_bytes > box.memory_most_bytes:
         return Remedy(words="It takes no more memory: spread the pools over two boxes.")
     return Remedy(
-        words=f"Use {wanted_bytes / 10**9:.0f} GB of memory", patch=_set(box, memory_bytes=wanted_bytes)
+        words=f"Use {size_text(wanted_bytes)} of memory", patch=_set(box, memory_bytes=wanted_bytes)
     )
 
 

@@ -8,6 +8,7 @@ from .caches import SIZE_STEP_BYTES, Cache, CacheResult
 from .document import Operation, set_fields
 from .finding import Evidence, Figures, Finding, Remedy
 from .pool import Pool
+from .units import size_text
 
 HOLDING_MODES = ("write-back", "staging")
 
@@ -29,7 +30,7 @@ def _larger_drives(cache: Cache, wanted_bytes: int) -> Remedy:
     """As many drives as there are, each so large that together they hold ``wanted_bytes``."""
     missing = wanted_bytes * (2 if cache.is_mirrored else 1)
     each = -(-missing // (cache.drive_count * SIZE_STEP_BYTES)) * SIZE_STEP_BYTES
-    return Remedy(words=f"Use {each / 10**12:g} TB drives in it", patch=_set(cache, drive_bytes=each))
+    return Remedy(words=f"Use drives of {size_text(each)} in it", patch=_set(cache, drive_bytes=each))
 
 
 def unmirrored_write_cache(f: Figures) -> Iterator[Finding]:

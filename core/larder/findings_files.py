@@ -10,7 +10,7 @@ from .document import Operation, set_fields
 from .drive_swap import fits_its_bays, swap_patch, swapped_fields
 from .finding import Evidence, Figures, Finding, Remedy
 from .layout import parse_layout
-from .pool import Pool
+from .pool import Pool, layout_fields
 from .pool_figures import pool_stage
 from .small_files import SmallFilesResult, served_ratio
 from .tiers import settings_of
@@ -58,7 +58,7 @@ def _remedy(f: Figures, result: SmallFilesResult) -> Remedy:
 def _mirrors(pool: Pool, drive: CatalogueDrive | None) -> Iterator[_Way]:
     if not parse_layout("raid10").takes(len(pool.drives_bytes) - pool.spares):
         return
-    changes = {"layout": "raid10", "filesystem": "journal"}
+    changes = layout_fields(pool, "raid10", "journal")
     patch = set_fields(f"plan/pools/{pool.id}", **changes)
     yield "Use striped mirrors instead", patch, pool.model_copy(update=changes), drive
 

@@ -12,7 +12,7 @@ from .capacity import Capacity, pool_capacity
 from .errors import Refused
 from .fields import Amount, DriveBytes, DriveBytesPerS, DriveSet, Item, LayoutName, Name, Number, labelled
 from .layout import Family, parse_layout
-from .units import parse_drives
+from .units import parse_drives, size_text
 
 
 class Pool(Item):
@@ -109,18 +109,28 @@ class Pool(Item):
             wanted = "nothing: only a whole-file layout keeps parity on drives of its own"
             raise Refused("parity_bytes", self.parity_bytes, wanted)
         if self.parity_bytes is not None and self.parity_bytes < self.drive_bytes:
-            wanted = f"at least the size of a data drive, {self.drive_bytes} bytes"
-            raise Refused("parity_bytes", self.parity_bytes, wanted)
+            wanted = f"at least the size of a data drive, {size_text(self.drive_bytes)}"
+            raise Refused("parity_bytes", size_text(self.parity_bytes), wanted)
         largest = max(self.drive_bytes, self.parity_bytes or 0)
         if self.spare_bytes is not None and self.spare_bytes < largest:
-            wanted = f"at least the size of the largest member, {largest} bytes, so that it can replace any"
-            raise Refused("spare_bytes", self.spare_bytes, wanted)
+            wanted = (
+                f"at least the size of the largest member, {size_text(largest)}, so that it can replace any"
+            )
+            raise Refused("spare_bytes", size_text(self.spare_bytes), wanted)
 
 
 def _besides(refused: Refused, spares: int) -> str:
     return refused.accepted + (
         f" (there {'is 1 spare' if spares == 1 else f'are {spares} spares'})" if spares else ""
     )
+
+
+def layout_fields(pool: Pool, layout: str, filesystem: str) -> dict[str, object]:
+    """What changes with another layout: a size of parity drives goes where no drive is parity alone."""
+    changes: dict[str, object] = {"layout": layout, "filesystem": filesystem}
+    if pool.parity_bytes is not None and parse_layout(layout).family is not Family.FILEWISE:
+        changes["parity_bytes"] = None
+    return changes
 
 
 def capacity_of(pool: Pool) -> Capacity:

@@ -10,6 +10,7 @@ from pydantic import AfterValidator, Field, StringConstraints, model_validator
 from .errors import Refused
 from .fields import ItemId, Name, Note, Number, SizeBytes, Value, labelled
 from .path import parse_hop
+from .units import size_text
 
 Medium = Literal["hdd", "ssd", "card"]
 Recording = Literal["cmr", "smr", "unknown"]
@@ -90,7 +91,7 @@ class StockItem(Value):
             box = ", or 0 for a box whose drives are listed" if self.kind == "box" else ""
             raise Refused("size_bytes", self.size_bytes, f"a size from 1 GB to 1000 TB{box}")
         if not is_open_box and self.used_bytes > self.size_bytes:
-            raise Refused("used_bytes", self.used_bytes, f"at most the size, {self.size_bytes} bytes")
+            raise Refused("used_bytes", self.used_bytes, f"at most the size, {size_text(self.size_bytes)}")
         if self.kind == "box" and self.box:
             raise Refused("box", self.box, "nothing: a box stands in no other box")
         if self.kind != "box" and self.ports:

@@ -130,6 +130,12 @@ def parse_drives(text: str, field: str = "drives") -> tuple[int, ...]:
     return tuple(sizes)
 
 
+def size_text(size_bytes: int) -> str:
+    """A size as one says it and as :func:`parse_size` reads it back to the byte: ``16 TB``, ``480 GB``."""
+    unit, name = (TB, "TB") if size_bytes >= TB else (GB, "GB")
+    return f"{(Decimal(size_bytes) / unit).normalize():f} {name}"
+
+
 def drives_text(sizes_bytes: Iterable[int]) -> str:
     """The drives as :func:`parse_drives` reads them, equal sizes counted together: ``4TB+2x8TB``."""
     counts = Counter(sizes_bytes)

@@ -13,6 +13,7 @@ from pydantic import Field, model_validator
 from .errors import Refused
 from .fields import Item, Name, Note, SizeBytes, labelled
 from .results import Result
+from .units import size_text
 
 
 class Volume(Item):
@@ -34,8 +35,8 @@ class Volume(Item):
             what = "a block volume" if self.kind == "block" else "a thick volume"
             raise Refused("size_bytes", self.size_bytes, f"a size above 0, which {what} needs")
         if self.size_bytes and self.reserved_bytes > self.size_bytes:
-            wanted = f"at most its quota or size, {self.size_bytes} bytes"
-            raise Refused("reserved_bytes", self.reserved_bytes, wanted)
+            wanted = f"at most its quota or size, {size_text(self.size_bytes)}"
+            raise Refused("reserved_bytes", size_text(self.reserved_bytes), wanted)
         return self
 
     @property

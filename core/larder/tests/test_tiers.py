@@ -129,7 +129,7 @@ class SharedSpares(unittest.TestCase):
 
     def test_a_spare_that_cannot_stand_in_is_refused_with_what_could(self) -> None:
         for fields, words in (
-            ({"drive_bytes": 16 * TB}, f"at least {16 * TB} bytes"),
+            ({"drive_bytes": 16 * TB}, "at least 16 TB"),
             ({"spares_of": "second"}, "another pool with hot spares of its kind (main)"),
             ({"drive_kind": "ssd"}, "there is none yet: give one a hot spare first"),
         ):
@@ -174,6 +174,17 @@ class Compare(unittest.TestCase):
             self.assertAlmostEqual(
                 row.price_per_plannable_tb, 9 * 268 * TB / Decimal(row.plannable_bytes), places=2
             )
+
+    def test_larger_parity_drives_of_whole_files_stand_in_no_other_layouts_way(self) -> None:
+        whole = {"layout": "filewise1", "parity_bytes": 20 * TB, "bays": ""}
+        bundle = stocked(whole, boxes=[])
+        rows = {r.layout: r for r in compare_layouts(bundle, "main")}
+        self.assertEqual(rows["raid6"].why_not, "")
+        after = evaluate(bundle_from(apply_patch(bundle.document(), rows["raid6"].patch))).tiers.pools[0]
+        self.assertEqual(
+            (after.plannable_bytes, after.raw_bytes), (rows["raid6"].plannable_bytes, 9 * 16 * TB)
+        )
+        self.assertEqual(rows["filewise2"].why_not, "")
 
     def test_groups_are_those_that_the_drives_allow(self) -> None:
         rows = compare_layouts(changed(demo("one-box"), plan__pools__main__drive_count=12), "main")

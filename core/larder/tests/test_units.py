@@ -6,7 +6,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.errors import Refused
-from larder.units import TIB, drives_text, parse_drives, parse_duration, parse_per_bit, parse_rate, parse_size
+from larder.units import (
+    TIB,
+    drives_text,
+    parse_drives,
+    parse_duration,
+    parse_per_bit,
+    parse_rate,
+    parse_size,
+    size_text,
+)
 
 
 class Sizes(unittest.TestCase):
@@ -31,6 +40,19 @@ class Sizes(unittest.TestCase):
     @given(st.integers(0, 10**6))
     def test_a_whole_number_of_terabytes_is_exact(self, count: int) -> None:
         self.assertEqual(parse_size(f"{count}TB"), count * 10**12)
+
+    @given(st.integers(0, 10**18))
+    def test_a_size_that_is_said_reads_back_to_the_byte(self, size: int) -> None:
+        self.assertEqual(parse_size(size_text(size)), size)
+
+    def test_a_size_is_said_in_the_unit_of_its_carton(self) -> None:
+        for size, text in (
+            (16 * 10**12, "16 TB"),
+            (480 * 10**9, "480 GB"),
+            (15_360 * 10**9, "15.36 TB"),
+            (0, "0 GB"),
+        ):
+            self.assertEqual(size_text(size), text)
 
 
 class Rates(unittest.TestCase):
