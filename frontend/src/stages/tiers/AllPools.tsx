@@ -20,7 +20,7 @@ export function AllPools({ results }: { results: PoolResult[] }) {
             <th scope="col" className="num">
               Survives
             </th>
-            <th scope="col" className="num">
+            <th scope="col" className="num-long">
               Carries of what is asked
             </th>
           </tr>
@@ -34,7 +34,7 @@ export function AllPools({ results }: { results: PoolResult[] }) {
                 <td>{pool.tier}</td>
                 <td className="num">{sizeText(pool.plannable_bytes)}</td>
                 <td className="num">{pool.guaranteed_failures}</td>
-                <td className="num">
+                <td className="num-long">
                   {hop &&
                     `${rateText(hop.capacity_bytes_per_s)} of ${rateText(hop.required_bytes_per_s)}`}
                 </td>

@@ -57,67 +57,69 @@ function Rows({
   if (!answer.data) return <p className="faint">Working it out …</p>;
   if (!answer.data.length) return <p className="faint">The catalogue has none yet.</p>;
   return (
-    <table className="ledger text-sm" aria-label={name}>
-      <thead>
-        <tr>
-          <th scope="col">{head}</th>
-          {HEADS.map((each) => (
-            <th key={each} scope="col" className="num">
-              {each}
+    <div className="overflow-x-auto">
+      <table className="ledger text-sm" aria-label={name}>
+        <thead>
+          <tr>
+            <th scope="col">{head}</th>
+            {HEADS.map((each) => (
+              <th key={each} scope="col" className="num">
+                {each}
+              </th>
+            ))}
+            <th scope="col">
+              <span className="sr-only">Take it</span>
             </th>
-          ))}
-          <th scope="col">
-            <span className="sr-only">Take it</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {answer.data.map((row) => (
-          <tr key={row.words} className={row.is_current ? "font-semibold" : ""}>
-            <td>
-              {row.words}
-              {row.is_current && <span className="sr-only">, the pool’s own</span>}
-            </td>
-            {row.why_not ? (
-              <td colSpan={HEADS.length + 1} className="faint">
-                needs {row.why_not}
-              </td>
-            ) : (
-              <>
-                <td className="num">{sizeText(row.usable_bytes ?? 0)}</td>
-                <td className="num">{sizeText(row.plannable_bytes ?? 0)}</td>
-                <td className="num">
-                  {row.guaranteed_failures === row.max_failures
-                    ? row.guaranteed_failures
-                    : `${row.guaranteed_failures} to ${row.max_failures}`}
-                </td>
-                <td className="num">{rateNumber(row.read_bytes_per_s ?? 0)}</td>
-                <td className="num">{rateNumber(row.write_bytes_per_s ?? 0)}</td>
-                <td className="num">
-                  {row.rebuild_seconds == null ? "–" : hoursText(row.rebuild_seconds)}
-                </td>
-                <td className="num">
-                  {row.price_per_plannable_tb == null
-                    ? "–"
-                    : moneyText(row.price_per_plannable_tb, document.currency)}
-                </td>
-                <td>
-                  {mayWrite && (row.patch ?? []).length > 0 && (
-                    <button
-                      type="button"
-                      className="text-button"
-                      onClick={() => session.change(...(row.patch ?? []))}
-                    >
-                      Take<span className="sr-only"> {row.words}</span>
-                    </button>
-                  )}
-                </td>
-              </>
-            )}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {answer.data.map((row) => (
+            <tr key={row.words} className={row.is_current ? "font-semibold" : ""}>
+              <td>
+                {row.words}
+                {row.is_current && <span className="sr-only">, the pool’s own</span>}
+              </td>
+              {row.why_not ? (
+                <td colSpan={HEADS.length + 1} className="faint">
+                  needs {row.why_not}
+                </td>
+              ) : (
+                <>
+                  <td className="num">{sizeText(row.usable_bytes ?? 0)}</td>
+                  <td className="num">{sizeText(row.plannable_bytes ?? 0)}</td>
+                  <td className="num">
+                    {row.guaranteed_failures === row.max_failures
+                      ? row.guaranteed_failures
+                      : `${row.guaranteed_failures} to ${row.max_failures}`}
+                  </td>
+                  <td className="num">{rateNumber(row.read_bytes_per_s ?? 0)}</td>
+                  <td className="num">{rateNumber(row.write_bytes_per_s ?? 0)}</td>
+                  <td className="num">
+                    {row.rebuild_seconds == null ? "–" : hoursText(row.rebuild_seconds)}
+                  </td>
+                  <td className="num">
+                    {row.price_per_plannable_tb == null
+                      ? "–"
+                      : moneyText(row.price_per_plannable_tb, document.currency)}
+                  </td>
+                  <td>
+                    {mayWrite && (row.patch ?? []).length > 0 && (
+                      <button
+                        type="button"
+                        className="text-button"
+                        onClick={() => session.change(...(row.patch ?? []))}
+                      >
+                        Take<span className="sr-only"> {row.words}</span>
+                      </button>
+                    )}
+                  </td>
+                </>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }
 
