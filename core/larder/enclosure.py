@@ -76,7 +76,8 @@ class CardSlot(Item):
 class Enclosure(Value):
     """The fields that a box and a class of boxes share.
 
-    ``shared_bus`` is what all its drives have to pass: the controller's slot, or the USB or SAS cable.
+    ``shared_bus`` is what the drives in its bays have to pass together: the controller's slot, or the USB
+    or SAS cable of an expansion unit, which all in it passes. Flash slots have lanes of their own.
     ``flash_slots`` counts those on flash carriers as well.
     """
 
@@ -86,7 +87,7 @@ class Enclosure(Value):
     bay_bus: Annotated[Bus, labelled("Each bay on")] = ""
     flash_slots: Annotated[int, Field(ge=0, le=32), labelled("Flash slots")] = 0
     flash_bus: Annotated[Bus, labelled("Each flash slot on")] = ""
-    shared_bus: Annotated[Bus, labelled("All drives pass")] = ""
+    shared_bus: Annotated[Bus, labelled("Drives in bays pass")] = ""
     shared_links: Annotated[int, Field(ge=1, le=16), labelled("Links of it")] = 1
     lanes: Annotated[int, Field(ge=0, le=512), labelled("PCIe lanes in all")] = 0
     cards: Annotated[tuple[CardSlot, ...], DistinctIds, Field(max_length=12)] = ()

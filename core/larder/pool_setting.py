@@ -111,8 +111,9 @@ def pool_setting(
         slot_bytes_per_s=slowest[0] if slowest else None,
         buses=tuple(
             SharedBus(box_id, _bus_name(boxes[box_id]), rate, count / placed)
-            for box_id, count in homes.items()
-            if (rate := bus_bytes_per_s(boxes[box_id].shared_bus, boxes[box_id].shared_links)) is not None
+            for box_id in homes
+            if (count := _behind_the_bus(boxes[box_id], pool, homes[box_id]))
+            and (rate := bus_bytes_per_s(boxes[box_id].shared_bus, boxes[box_id].shared_links)) is not None
         ),
         processor=_processor(plan, homes, inside_seats_at_peak),
         encrypted_share=encrypted_share(plan.volumes, pool.id),
@@ -121,6 +122,17 @@ def pool_setting(
         drive=drive,
         shared_spares=next((p.spares for p in plan.pools if p.id == pool.spares_of), 0),
     )
+
+
+def _behind_the_bus(box: Box, pool: Pool, in_the_box: int) -> int:
+    """How many of a pool's drives pass what the bays share; flash slots have lanes of their own.
+
+    Everything in an expansion unit passes its cable.
+    """
+    if box.form == "expansion unit":
+        return in_the_box
+    own = parse_bays(pool.bays)[: len(pool.drives_bytes)]
+    return in_the_box - sum(bay.box_id == box.id and bay.slot == "flash slot" for bay in own)
 
 
 def _bus_name(box: Box) -> str:

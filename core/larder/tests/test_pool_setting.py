@@ -126,6 +126,25 @@ class Shared(unittest.TestCase):
         links = hop(self.two(shared_bus="usb10G", shared_links=3), "bus-tower")
         self.assertAlmostEqual(links.capacity_bytes_per_s, 3 * bus.capacity_bytes_per_s)
 
+    def test_flash_slots_pass_their_own_lanes_but_all_of_an_expansion_unit_its_cable(self) -> None:
+        for form in ("desktop", "expansion unit"):
+            document = with_flash().document()
+            document["plan"]["boxes"] = [
+                {
+                    "id": "tower",
+                    "name": "Tower",
+                    "bays": 20,
+                    "flash_slots": 6,
+                    "shared_bus": "usb10G",
+                    "form": form,
+                }
+            ]
+            for pool, bays in zip(document["plan"]["pools"], ("tower:f1-6", "tower:1-9"), strict=True):
+                pool["bays"] = bays
+            answer = evaluate(bundle_from(document))
+            behind = hop(answer, "bus-tower").pool_ids
+            self.assertEqual(behind, ("main",) if form == "desktop" else ("flash", "main"))
+
     def test_the_narrowest_way_becomes_the_verdict(self) -> None:
         answer = evaluate(changed(boxed(shared_bus="usb5G"), plan__brief__seats__edit__streams=4))
         self.assertEqual(answer.scales.speed.ratio, min(h.ratio for h in answer.wiring.hops if h.ratio))

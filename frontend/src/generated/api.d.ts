@@ -1054,7 +1054,7 @@ export interface components {
              */
             flash_bus: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
             /**
-             * All drives pass
+             * Drives in bays pass
              * @default
              * @enum {string}
              */
@@ -1657,7 +1657,7 @@ export interface components {
              */
             flash_bus: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
             /**
-             * All drives pass
+             * Drives in bays pass
              * @default
              * @enum {string}
              */
