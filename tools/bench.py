@@ -35,7 +35,7 @@ DEMO = ROOT / "demo" / "tern-and-tide.json"
 LARGE = ROOT / "demo" / "long-shore.json"
 MEMOS = (
     evaluate,
-    brief.brief_stage,
+    brief.brief_of,
     need.space_of,
     joint_load,
     pool_figures.pool_stage,

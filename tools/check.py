@@ -13,6 +13,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -62,6 +63,7 @@ class Part:
     folder: Path = ROOT
     count: Callable[[str, int], Count] = lambda _, status: Count(int(status == 0), int(status != 0))
     environment: dict[str, str] | None = None
+    has_database: bool = False
 
 
 def by_unittest(output: str, status: int) -> Count:
@@ -89,7 +91,7 @@ def by_vitest(output: str, status: int) -> Count:
 
 def django(label: str, *tests: str) -> Part:
     """Tests under Django's runner; ``tests`` are its own arguments."""
-    return Part(label, [*MANAGE, "test", "--noinput", *tests], SERVER, by_unittest)
+    return Part(label, [*MANAGE, "test", "--noinput", *tests], SERVER, by_unittest, has_database=True)
 
 
 PARTS = [
@@ -134,8 +136,16 @@ def run(part: Part, environment: dict[str, str]) -> Count:
     return count
 
 
+def run_all(parts: list[Part], environment: dict[str, str]) -> Count:
+    """One part after the other."""
+    return sum((run(part, environment) for part in parts), Count())
+
+
 def main(arguments: list[str]) -> int:
-    """Run all parts, or the labelled ones; returns the exit status."""
+    """Run all parts, or the labelled ones; returns the exit status.
+
+    Those with a database share one and run one after the other; the rest runs beside them.
+    """
     labels = [part.label for part in PARTS]
     if arguments == ["--list"]:
         print("\n".join(labels))
@@ -154,7 +164,9 @@ def main(arguments: list[str]) -> int:
                 "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{SERVER}",
                 "NO_COLOR": "1",
             }
-            total = sum((run(part, environment) for part in chosen), Count())
+            lanes = [[part for part in chosen if part.has_database is wanted] for wanted in (True, False)]
+            with ThreadPoolExecutor(len(lanes)) as pool:
+                total = sum(pool.map(lambda lane: run_all(lane, environment), lanes), Count())
     print(total)
     return 1 if total.failed else 0
 

@@ -139,20 +139,23 @@ class _Asking:
         return SeatClass(self.name, self.count, rate(self.demand), self.odds[part])
 
 
-@lru_cache(maxsize=64)
 def brief_stage(brief: Brief, formats: tuple[Format, ...], rules: HouseRules, as_of: date) -> BriefResult:
-    """Load and need of a brief; memoised on exactly what it reads."""
+    """Load and need of a brief, by the two house rules that it reads."""
+    common = brief.common_peak_probability
+    common = rules.common_peak_probability if common is None else common
+    return brief_of(brief, formats, common, rules.sized_on_percentile / 100, as_of)
+
+
+@lru_cache(maxsize=64)
+def brief_of(
+    brief: Brief, formats: tuple[Format, ...], common: float, level: float, as_of: date
+) -> BriefResult:
+    """The memo behind :func:`brief_stage`: ``common`` and ``level`` are probabilities."""
     rates = {f.id: rates_of(f) for f in formats}
     parts = brief.day_parts or (WHOLE_DAY,)
     demands = {seat.id: _demand(seat, rates, brief) for seat in brief.seats}
     asking = _asking(brief, demands, parts)
-    common = brief.common_peak_probability
-    loads = _Loads(
-        asking,
-        parts,
-        rules.common_peak_probability if common is None else common,
-        rules.sized_on_percentile / 100,
-    )
+    loads = _Loads(asking, parts, common, level)
     both, part = loads.busiest(_both)
     need = need_of(brief, rates, as_of)
     return BriefResult(

@@ -275,7 +275,17 @@ class Bundle(Value):
     facts: Facts = Facts()
 
     @model_validator(mode="after")
-    def _formats_exist(self) -> Bundle:
+    def _belongs_together(self) -> Bundle:
+        self.check()
+        return self
+
+    def check(self) -> None:
+        """Raise :class:`Refused` where parts that are right by themselves do not go together."""
+        self._check_formats()
+        self._check_classes()
+        self._check_prices()
+
+    def _check_formats(self) -> None:
         known = {f.id for f in self.catalogue.formats}
         for where, format_id in self.plan.brief.formats_used():
             if format_id not in known:
@@ -283,10 +293,8 @@ class Bundle(Value):
                 raise Refused(
                     f"plan/brief/{where}", format_id, f"the id of a format in the catalogue ({listed})"
                 )
-        return self
 
-    @model_validator(mode="after")
-    def _classes_exist(self) -> Bundle:
+    def _check_classes(self) -> None:
         """Pools and caches are of classes that there are and fit their bays; so are boxes."""
         boxes = {box.id for box in self.catalogue.boxes}
         for box in self.plan.boxes:
@@ -302,10 +310,8 @@ class Bundle(Value):
             self.plan.check_places({i: drives[d].interface for _, i, d in placed if d})
         except Refused as refused:
             raise Refused(f"plan/{refused.field}", refused.value, refused.accepted) from None
-        return self
 
-    @model_validator(mode="after")
-    def _prices_count(self) -> Bundle:
+    def _check_prices(self) -> None:
         """Prices are in the plan's currency, of classes that there are."""
         classes = {d.id for d in self.catalogue.drives} | {b.id for b in self.catalogue.boxes}
         for price in self.catalogue.prices:
@@ -315,7 +321,6 @@ class Bundle(Value):
                 raise Refused(f"{where}/currency", price.currency, wanted)
             if price.item_id not in classes:
                 raise _no_class(f"{where}/item_id", price.item_id, "drive or box", classes)
-        return self
 
     def document(self) -> dict[str, Any]:
         """The bundle as plain JSON values, the shape that patches and revisions work on."""

@@ -236,13 +236,14 @@ def _absorbing(cache: Cache, writes_bytes_per_s: float, pool_write: Range, deman
 
 
 def _drawn(curve: HitCurve, read: Range, rate: float) -> tuple[CurvePoint, ...]:
-    pieces = float(curve.objects[-1])
+    """Points of the curve, closer together where it is steep."""
     points = []
     for n in range(CURVE_STEPS + 1):
-        hit = curve.at(pieces * n / CURVE_STEPS)
+        pieces = float(curve.objects[-1]) * (n / CURVE_STEPS) ** 2
+        hit = curve.at(pieces)
         points.append(
             CurvePoint(
-                cache_bytes=round(pieces * n / CURVE_STEPS * PIECE_BYTES),
+                cache_bytes=round(pieces * PIECE_BYTES),
                 hit_ratio=hit,
                 read_bytes_per_s=cached_read(read, rate, hit).middle,
             )

@@ -114,6 +114,7 @@ class AskWhy(Ask):
     """A question about one figure."""
 
     figure_id: Annotated[str, Field(max_length=100)]
+    with_movers: bool = True
 
 
 class AskPool(Ask):
@@ -257,7 +258,8 @@ def evaluate_plan(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -
 @router.post(f"{PLAN}/explain", response={200: Explanation, **_READ_ERRORS}, operation_id="explain_figure")
 def explain_figure(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhy) -> Explanation:
     """The working of one figure of what was asked."""
-    return explain(asked_bundle(request, studio, plan_id, body), body.figure_id)
+    bundle = asked_bundle(request, studio, plan_id, body)
+    return explain(bundle, body.figure_id, with_movers=body.with_movers)
 
 
 @router.post(

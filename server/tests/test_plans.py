@@ -53,6 +53,8 @@ class Asking(PlanCase):
         working = self.client_.post(f"{self.tern}/explain", body).json()
         self.assertGreater(working["value"], 1.3)
         self.assertEqual(len(working["movers"]), 3)
+        quick = self.client_.post(f"{self.tern}/explain", body | {"with_movers": False}).json()
+        self.assertEqual(quick, working | {"movers": []})
 
     def test_the_list_shows_verdicts_with_a_constant_number_of_queries(self) -> None:
         with self.assertNumQueries(4):  # session, person, membership, heads

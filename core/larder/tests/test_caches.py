@@ -1,5 +1,6 @@
 """A cache before a pool: rates, bursts and wear by hand, and its findings with what clears them."""
 
+import itertools
 import unittest
 from typing import Any
 
@@ -56,6 +57,16 @@ class Recommended(unittest.TestCase):
         if told(cached(**fields)).recommended_because != "the knee of its curve":
             less = wanted - 10**11
             self.assertFalse(less > 0 and told(cached(**fields, drive_bytes=less)).absorbs_burst)
+
+    def test_the_drawn_curve_rises_from_nothing_to_all_that_is_hot(self) -> None:
+        curve = told(cached()).curve
+        hot = evaluate(cached()).brief.working_set_bytes
+        self.assertEqual((curve[0].cache_bytes, curve[0].hit_ratio), (0, 0))
+        self.assertAlmostEqual(curve[-1].cache_bytes / hot, 1, delta=0.001)
+        for one, other in itertools.pairwise(curve):
+            self.assertLess(one.cache_bytes, other.cache_bytes)
+            self.assertLessEqual(one.hit_ratio, other.hit_ratio)
+            self.assertLessEqual(one.read_bytes_per_s, other.read_bytes_per_s * (1 + 1e-9))
 
     def test_lanes_by_generation_carry_the_rate_and_no_lane_is_idle(self) -> None:
         for wanted in told(cached(read_bytes_per_s=5e9)).lanes_by_generation:

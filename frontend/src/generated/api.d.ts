@@ -3785,6 +3785,11 @@ export interface components {
             seq: number;
             /** Figure Id */
             figure_id: string;
+            /**
+             * With Movers
+             * @default true
+             */
+            with_movers: boolean;
         };
         /**
          * LayoutRow

@@ -6,7 +6,8 @@ import { MoversTable, useWorking } from "./working";
 /** A figure's working: formula in words, inputs with units, source, and what would move it most. */
 export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose: () => void }) {
   const { document } = useSnapshot();
-  const answer = useWorking(figureId);
+  const answer = useWorking(figureId, false);
+  const moved = useWorking(figureId);
   const working = answer.data;
   const show = (value: number | string, unit: string) => valueText(value, unit, document.currency);
   return (
@@ -31,10 +32,11 @@ export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose:
               ))}
             </tbody>
           </table>
-          {working.movers.length > 0 && (
+          {moved.isPending && <p className="faint mt-4">Looking for what would change it most …</p>}
+          {moved.data && moved.data.movers.length > 0 && (
             <>
               <h3 className="mt-4">What would change it most</h3>
-              <MoversTable working={working} />
+              <MoversTable working={moved.data} />
             </>
           )}
           <h3 className="mt-4">Source</h3>

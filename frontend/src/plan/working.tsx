@@ -1,20 +1,43 @@
 import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 
 import { client, dataOf, type Explanation } from "../api/client";
 import { valueText } from "../kit/format";
 import { usePlanTools, useSnapshot } from "./context";
 
-/** A figure's working, asked for anew whenever the plan has been judged anew. */
-export function useWorking(figureId: string) {
+const CALM_MS = 500;
+
+/** A value once it has not changed for a while. */
+function useCalm<T>(value: T): T {
+  const [calm, setCalm] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setCalm(value), CALM_MS);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return calm;
+}
+
+/**
+ * A figure's working, asked for anew whenever the plan has been judged anew. What moves the figure most takes
+ * the server some hundred judgements, so that is asked apart, and only once the plan is calm.
+ */
+export function useWorking(figureId: string, withMovers = true) {
   const { session, studio, planId } = usePlanTools();
   const { evaluation } = useSnapshot();
+  const calm = useCalm(evaluation);
   return useQuery({
-    queryKey: ["explain", planId, figureId, evaluation],
+    queryKey: ["explain", planId, figureId, withMovers, withMovers ? calm : evaluation],
     queryFn: () =>
       dataOf(
         client.POST("/api/studios/{studio}/plans/{plan_id}/explain", {
           params: { path: { studio, plan_id: planId } },
-          body: { base: session.head, patch: session.pending, figure_id: figureId, seq: 0 },
+          body: {
+            base: session.head,
+            patch: session.pending,
+            figure_id: figureId,
+            with_movers: withMovers,
+            seq: 0,
+          },
         }),
       ),
     placeholderData: (before) => (before?.figure_id === figureId ? before : undefined),
