@@ -104,7 +104,7 @@ def main() -> int:
         enter(dark)
         dark.get_by_role("link", name="Tern & Tide", exact=True).click()
         dark.get_by_test_id("scale-space").click()
-        dark.get_by_text("What would change it most").wait_for()
+        dark.get_by_role("table").filter(has_text="A tenth (or one)").scroll_into_view_if_needed()
         shoot(dark, "working")
         page.goto(address)
         page.get_by_role("link", name="Long Shore").click()
