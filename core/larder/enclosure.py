@@ -6,6 +6,7 @@ not known, and then nothing is limited by it.
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -44,7 +45,7 @@ def lanes_of(bus: Bus) -> int:
 
 def lanes_for(bytes_per_s: float, generation: int) -> int:
     """The fewest PCIe lanes of a generation that carry ``bytes_per_s`` in one direction."""
-    return -int(-bytes_per_s // BUS_BYTES_PER_S[f"pcie{generation}x1"])
+    return math.ceil(bytes_per_s / BUS_BYTES_PER_S[f"pcie{generation}x1"])
 
 
 def bus_bytes_per_s(bus: Bus, links: int = 1) -> float | None:

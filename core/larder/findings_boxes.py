@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from .bays import Box, parse_bays
@@ -66,7 +67,7 @@ def _wider(box: Box, times: float) -> Remedy:
     for bus in sorted(family, key=lambda b: BUS_BYTES_PER_S[b]):
         if BUS_BYTES_PER_S[bus] * box.shared_links >= wanted:
             return Remedy(words=f"Join them by {bus}", patch=_set(box, shared_bus=bus))
-    links = -int(-wanted / BUS_BYTES_PER_S[box.shared_bus] // 1)
+    links = math.ceil(wanted / BUS_BYTES_PER_S[box.shared_bus])
     if box.shared_bus.startswith("sas") and links <= 16:
         return Remedy(words=f"Join them by {links} links", patch=_set(box, shared_links=links))
     return Remedy(words="Spread the drives over two boxes or two controllers.")

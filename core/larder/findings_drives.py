@@ -13,14 +13,6 @@ from .layout import Family, parse_layout
 from .pool import Pool
 from .pool_figures import PoolResult
 
-PARITY_FAMILIES = (
-    Family.PARITY,
-    Family.PARITY_GROUPS,
-    Family.COPY_ON_WRITE,
-    Family.LAYERED,
-    Family.FILEWISE,
-)
-
 
 def _pools(f: Figures) -> Iterator[tuple[Pool, PoolResult]]:
     return zip(f.bundle.plan.pools, f.tiers.pools, strict=True)
@@ -70,7 +62,7 @@ def _finding(
 def shingled_disk_in_a_parity_group(f: Figures) -> Iterator[Finding]:
     """Shingled recording rewrites whole bands, and a rebuild writes the whole disk."""
     for pool, result, drive in _with_class(f):
-        if drive.recording != "smr" or parse_layout(pool.layout).family not in PARITY_FAMILIES:
+        if drive.recording != "smr" or not parse_layout(pool.layout).parity:
             continue
         yield _finding(
             "shingled-disk-in-a-parity-group",

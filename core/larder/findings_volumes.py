@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 
 from .document import Operation, set_fields
@@ -21,7 +22,7 @@ def _lowered(own: list[Volume], excess: float, counts: Callable[[Volume], int]) 
     """The volume that takes most made smaller by what is too much, where that is enough."""
     largest = max(own, key=counts)
     field = "reserved_bytes" if counts(largest) == largest.reserved_bytes else "size_bytes"
-    left = counts(largest) - -int(-excess // 1)
+    left = counts(largest) - math.ceil(excess)
     if left < (1 if field == "size_bytes" else 0):
         return Remedy(words="Give several volumes less, or the pool more drives.")
     # A quota below its reservation would be refused.

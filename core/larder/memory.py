@@ -6,6 +6,7 @@ then slows down, with no flash in the box at all; until it is written out it exi
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from .cache import write_burst
@@ -50,7 +51,7 @@ def recommended_memory_bytes(use: MemoryUse, rules: HouseRules) -> int:
     wanted = (
         rules.memory_gb_min * GB + rules.memory_gb_per_raw_tb * GB * use.copy_on_write_raw_bytes / TB
     )  # fmt: skip
-    return -int(-wanted // MODULE_BYTES) * MODULE_BYTES
+    return math.ceil(wanted / MODULE_BYTES) * MODULE_BYTES
 
 
 def memory_of(box: Enclosure, use: MemoryUse, demand: CacheDemand, rules: HouseRules) -> MemoryResult | None:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .layout import Family, Layout
+from .layout import Layout
 
 ProcessorClass = Literal["", "small", "middle", "large"]
 CORES: dict[str, float] = {"small": 1.2, "middle": 5.0, "large": 16.0}
@@ -23,26 +23,16 @@ INSIDE_SEAT_CORES = 1.0
 CORES_LEFT_MIN_SHARE = 0.1
 """However busy it renders, the box keeps serving with a tenth."""
 
-_WITH_PARITY = (
-    Family.PARITY,
-    Family.PARITY_GROUPS,
-    Family.COPY_ON_WRITE,
-    Family.LAYERED,
-    Family.FILEWISE,
-)
-
 
 def cores_left(cores: float, inside_seats_at_peak: float) -> float:
     """Ordinary cores left for serving files, of those that a box has."""
     return max(cores - INSIDE_SEAT_CORES * inside_seats_at_peak, CORES_LEFT_MIN_SHARE * cores)
 
 
-def core_seconds_per_byte(
-    layout: Layout, filesystem: str, encrypted_share: float, *, over_network: bool = True
-) -> tuple[float, float]:
+def core_seconds_per_byte(layout: Layout, filesystem: str, encrypted_share: float) -> tuple[float, float]:
     """(reading, writing): what a byte costs; parity is reckoned in writing, checksums in both."""
-    both = PROTOCOL_CORE_S_PER_GB if over_network else 0.0
+    both = PROTOCOL_CORE_S_PER_GB
     both += CHECKSUM_CORE_S_PER_GB if filesystem == "cow" else 0.0
     both += ENCRYPTION_CORE_S_PER_GB * encrypted_share
-    parity = PARITY_CORE_S_PER_GB if layout.family in _WITH_PARITY else 0.0
+    parity = PARITY_CORE_S_PER_GB if layout.parity else 0.0
     return both / 10**9, (both + parity) / 10**9

@@ -6,9 +6,9 @@ what has proved itself in a plan is made the studio's.
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
 from .bundle import Bundle
 from .catalogue import Catalogue
@@ -28,7 +28,7 @@ class Standards(Value):
 
     currency: Currency = "EUR"
     house_rules: HouseRules = HouseRules()
-    catalogue: Catalogue = generic_catalogue()
+    catalogue: Annotated[Catalogue, Field(default_factory=generic_catalogue)]
 
 
 def taken_patch(bundle: Bundle, standards: Standards, part: Part) -> Patch:

@@ -134,11 +134,10 @@ def _memories(
     rules: HouseRules,
 ) -> dict[str, MemoryResult | None]:
     """What each box's memory does for the pools that have drives in it."""
+    pairs = list(zip(plan.pools, pools, strict=True))
     found = {}
     for box in plan.boxes:
-        inside = [p for p in plan.pools if box.id in dict(settings[p.id].homes)]
-        results = {r.id: r for r in pools}
-        mine = [(p, results[p.id]) for p in inside]
+        mine = [(p, r) for p, r in pairs if box.id in dict(settings[p.id].homes)]
         use = MemoryUse(
             copy_on_write_raw_bytes=sum(r.raw_bytes for p, r in mine if p.filesystem == "cow"),
             write_bytes_per_s=sum(r.write.middle_bytes_per_s for p, r in mine if p.tier == "work"),
