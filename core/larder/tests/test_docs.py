@@ -39,8 +39,10 @@ class Findings(unittest.TestCase):
         core = ROOT / "core" / "larder"
         rules = "".join(path.read_text() for path in core.glob("findings*.py"))
         tests = "".join(path.read_text() for path in (core / "tests").glob("test_*.py"))
-        found = set(re.findall(r'"([a-z]+(?:-[a-z]+){2,})"', rules))
-        self.assertGreater(len(found), 30)
+        found = set(re.findall(r'"([a-z]+(?:-[a-z]+){2,})"', rules)) | set(
+            re.findall(r'id="([a-z-]+)"', rules)
+        )
+        self.assertGreater(len(found), 35)
         self.assertEqual({name for name in found if f'"{name}"' not in tests}, set())
 
 
