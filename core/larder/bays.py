@@ -93,10 +93,14 @@ class Box(Enclosure, Item):
     ignores_list: Annotated[bool, labelled("Ignore its list")] = False
 
     @property
+    def slots(self) -> tuple[tuple[Slot, int], ...]:
+        """How many places there are of each kind."""
+        return ("bay", self.bays), ("flash slot", self.flash_slots)
+
+    @property
     def places(self) -> frozenset[Bay]:
         """Every place for a drive."""
-        slots: tuple[tuple[Slot, int], ...] = (("bay", self.bays), ("flash slot", self.flash_slots))
-        return frozenset(Bay(self.id, slot, n) for slot, count in slots for n in range(1, count + 1))
+        return frozenset(Bay(self.id, slot, n) for slot, count in self.slots for n in range(1, count + 1))
 
     def has(self, bay: Bay) -> bool:
         """Whether there is such a bay."""
@@ -180,7 +184,8 @@ def check_bays(boxes: tuple[Box, ...], occupants: Iterable[Occupant]) -> None:
             if bay in taken:
                 raise Refused(occupant.where, bay.said, f"a bay that {taken[bay]} does not have")
             taken[bay] = occupant.name
-            _check_disks(occupant, bay, box)
+            if not _takes_kind(box, bay.slot, occupant.kind):
+                raise Refused(occupant.where, bay.said, "a bay for disks; this one is for flash")
 
 
 def check_room(boxes: tuple[Box, ...], occupants: tuple[Occupant, ...]) -> None:
@@ -207,11 +212,6 @@ def _takes_kind(box: Box, slot: Slot, kind: str) -> bool:
     return kind != "hdd" or (slot == "bay" and not box.bay_bus.startswith("pcie"))
 
 
-def _check_disks(occupant: Occupant, bay: Bay, box: Box) -> None:
-    if not _takes_kind(box, bay.slot, occupant.kind):
-        raise Refused(occupant.where, bay.said, "a bay for disks; this one is for flash")
-
-
 def check_interface(boxes: tuple[Box, ...], occupant: Occupant, interface: Interface) -> None:
     """Raise :class:`Refused` where drives with ``interface`` do not work in the bays that they take."""
     by_id = {box.id: box for box in boxes}
@@ -236,18 +236,29 @@ def bays_stage(
     )
 
 
+class _Held(NamedTuple):
+    """A bay's holder, what of its drives is copies or parity, and the how many-th of its bays this is."""
+
+    occupant: Occupant
+    shares: tuple[float, ...]
+    at: int
+
+
 @lru_cache(maxsize=256)
 def _front(box: Box, inside: tuple[tuple[Occupant, tuple[float, ...]], ...]) -> BoxResult:
     """One box with who has drives in it; a nudge touches few of them."""
-    lying = {bay: (who, shares, at) for who, shares in inside for at, bay in enumerate(who.bays)}
-    bays: list[BayResult] = []
-    slots: tuple[tuple[Slot, int], ...] = (("bay", box.bays), ("flash slot", box.flash_slots))
-    for slot, count in slots:
-        bays += [
-            _bay(box, slot, number, lying.get(Bay(box.id, slot, number))) for number in range(1, count + 1)
-        ]
+    lying = {
+        bay: _Held(occupant, shares, at)
+        for occupant, shares in inside
+        for at, bay in enumerate(occupant.bays)
+    }
+    bays = tuple(
+        _bay(box, slot, number, lying.get(Bay(box.id, slot, number)))
+        for slot, count in box.slots
+        for number in range(1, count + 1)
+    )
     free = sum(bay.lies == "free" for bay in bays)
-    return BoxResult(id=box.id, name=box.name, bays=tuple(bays), free_bays=free)
+    return BoxResult(id=box.id, name=box.name, bays=bays, free_bays=free)
 
 
 def _role(lies: Lies, slot: Slot) -> Role:
@@ -257,25 +268,22 @@ def _role(lies: Lies, slot: Slot) -> Role:
     return "volume" if slot == "flash slot" else "pool"
 
 
-def _bay(
-    box: Box, slot: Slot, number: int, held: tuple[Occupant, tuple[float, ...], int] | None
-) -> BayResult:
+def _bay(box: Box, slot: Slot, number: int, held: _Held | None) -> BayResult:
     lies: Lies = "free"
     size, share, allowed = 0, 0.0, True
-    occupant, at = (held[0], held[2]) if held else (None, None)
     if held is not None:
-        lies = held[0].lies(held[2])
+        lies = held.occupant.lies(held.at)
         if lies != "kept for growth":
-            size = held[0].drives_bytes[held[2]]
-            share = held[1][held[2]] if held[1] else 0.0
-            allowed = box.allowed(slot, _role(lies, slot), held[0].kind, size)
+            size = held.occupant.drives_bytes[held.at]
+            share = held.shares[held.at] if held.shares else 0.0
+            allowed = box.allowed(slot, _role(lies, slot), held.occupant.kind, size)
     return BayResult(
         slot=slot,
         number=number,
         lies=lies,
-        occupant_id=occupant.id if occupant else None,
-        occupant_name=occupant.name if occupant else "",
-        order=at,
+        occupant_id=held.occupant.id if held else None,
+        occupant_name=held.occupant.name if held else "",
+        order=held.at if held else None,
         drive_bytes=size,
         redundancy_share=share,
         allowed=allowed,

@@ -174,23 +174,21 @@ class Plan(Value):
             where = f"caches/{cache.id}/pool_id"
             if cache.id in pools:
                 raise Refused(f"caches/{cache.id}/id", cache.id, "an id that no pool has")
-            if cache.pool_id not in pools:
-                raise Refused(where, cache.pool_id, f"the id of a pool of this plan ({', '.join(pools)})")
+            self._check_pool(where, cache.pool_id)
             if cache.pool_id in taken:
                 raise Refused(where, cache.pool_id, "a pool that has no cache yet")
             taken.add(cache.pool_id)
         for volume in self.volumes:
-            if volume.pool_id not in pools:
-                listed = ", ".join(pools)
-                raise Refused(
-                    f"volumes/{volume.id}/pool_id",
-                    volume.pool_id,
-                    f"the id of a pool of this plan ({listed})",
-                )
+            self._check_pool(f"volumes/{volume.id}/pool_id", volume.pool_id)
         for pool in self.pools:
             if pool.spares_of:
                 self._check_shared_spares(pool)
         return self
+
+    def _check_pool(self, where: str, pool_id: str) -> None:
+        pools = [pool.id for pool in self.pools]
+        if pool_id not in pools:
+            raise Refused(where, pool_id, f"the id of a pool of this plan ({', '.join(pools)})")
 
     def _check_shared_spares(self, pool: Pool) -> None:
         """Another pool's hot spares stand in for any member of ``pool``."""

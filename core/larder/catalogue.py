@@ -10,7 +10,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
@@ -39,6 +39,10 @@ from .fields import (
 )
 from .formats import Format
 from .stock_item import DriveClass, Recording
+
+Listing = Literal["drives", "boxes", "prices"]
+LISTINGS: tuple[Listing, ...] = get_args(Listing)
+"""What a catalogue lists besides formats, which are a brief's own."""
 
 
 class CatalogueDrive(Item):

@@ -11,11 +11,11 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import ValidationError
 
-from .catalogue import Catalogue, CatalogueBox, CatalogueDrive, Price
+from .catalogue import Catalogue, CatalogueBox, CatalogueDrive, Listing, Price
 from .csv_table import read_table, unquoted, write_table, yes_or_no
 from .document import Operation
 from .enclosure import Allow, CardSlot
@@ -23,8 +23,6 @@ from .errors import Refused, RefusedMany
 from .fields import Item
 from .problems import refusals
 from .units import parse_rate, parse_size
-
-Listing = Literal["drives", "boxes", "prices"]
 
 _DRIVE_FIELDS = {
     "id": "id", "name": "name", "kind": "kind", "interface": "interface", "duty": "duty",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from .bays import BayResult, Box, parse_bays
+from .bays import BayResult, Box
 from .document import Operation
 from .finding import Evidence, Figures, Finding, Remedy
 
@@ -57,7 +57,7 @@ def pool_joined_by_one_cable(f: Figures) -> Iterator[Finding]:
     """A pool over several boxes: a cable that goes takes more drives along than parity covers."""
     for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
         boxes: dict[str, int] = {}
-        for bay in parse_bays(pool.bays)[: len(pool.drives_bytes)]:
+        for bay in pool.placed:
             boxes[bay.box_id] = boxes.get(bay.box_id, 0) + 1
         if len(boxes) < 2 or min(boxes.values()) <= result.guaranteed_failures:
             continue

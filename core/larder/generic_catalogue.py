@@ -8,7 +8,7 @@ from __future__ import annotations
 from functools import cache
 from pathlib import Path
 
-from .catalogue import Catalogue
+from .catalogue import LISTINGS, Catalogue
 from .catalogue_csv import read_catalogue_csv
 from .document import Operation
 
@@ -33,7 +33,7 @@ def missing_patch(catalogue: Catalogue) -> tuple[Operation, ...]:
 def brought_patch(catalogue: Catalogue, other: Catalogue, *, replaces: bool) -> tuple[Operation, ...]:
     """The change that brings the classes and prices of ``other``; ``replaces`` those that differ."""
     patch = []
-    for listing in ("drives", "boxes", "prices"):
+    for listing in LISTINGS:
         present = {item.id: item for item in getattr(catalogue, listing)}
         for item in getattr(other, listing):
             value = item.model_dump(mode="json")

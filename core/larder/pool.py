@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
-from .bays import Bays, parse_bays
+from .bays import Bay, Bays, parse_bays
 from .capacity import Capacity, pool_capacity
 from .errors import Refused
 from .fields import Amount, DriveBytes, DriveBytesPerS, DriveSet, Item, LayoutName, Name, Number, labelled
@@ -74,6 +74,11 @@ class Pool(Item):
         """Those of the drives that are no spares."""
         drives = self.drives_bytes
         return drives[: len(drives) - self.spares]
+
+    @property
+    def placed(self) -> tuple[Bay, ...]:
+        """The bays that hold one of its drives, in their order; those beyond are kept for growth."""
+        return parse_bays(self.bays)[: len(self.drives_bytes)]
 
     @property
     def final_count(self) -> int:

@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from .bays import Box, parse_bays
+from .bays import Box
 from .bundle import Plan
 from .catalogue import CatalogueDrive
 from .enclosure import bus_bytes_per_s
@@ -78,7 +78,7 @@ class SharedHop:
 
 def boxes_of(plan: Plan, pool: Pool) -> Mapping[str, int]:
     """How many of a pool's drives sit in which box, by box id."""
-    placed = Counter(bay.box_id for bay in parse_bays(pool.bays)[: len(pool.drives_bytes)])
+    placed = Counter(bay.box_id for bay in pool.placed)
     if not placed and len(plan.boxes) == 1:
         return {plan.boxes[0].id: len(pool.drives_bytes)}
     return placed
@@ -96,7 +96,7 @@ def pool_setting(
     homes = boxes_of(plan, pool)
     boxes = {box.id: box for box in plan.boxes}
     placed = sum(homes.values())
-    slots = {(bay.box_id, bay.slot) for bay in parse_bays(pool.bays)[: len(pool.drives_bytes)]}
+    slots = {(bay.box_id, bay.slot) for bay in pool.placed}
     if not slots:
         slots = {(box_id, "bay") for box_id in homes}
     slowest = min(
@@ -131,8 +131,7 @@ def _behind_the_bus(box: Box, pool: Pool, in_the_box: int) -> int:
     """
     if box.form == "expansion unit":
         return in_the_box
-    own = parse_bays(pool.bays)[: len(pool.drives_bytes)]
-    return in_the_box - sum(bay.box_id == box.id and bay.slot == "flash slot" for bay in own)
+    return in_the_box - sum(bay.box_id == box.id and bay.slot == "flash slot" for bay in pool.placed)
 
 
 def _bus_name(box: Box) -> str:

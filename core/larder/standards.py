@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError
 
 from .bundle import Bundle
-from .catalogue import Catalogue
+from .catalogue import LISTINGS, Catalogue
 from .document import Patch, set_fields
 from .errors import Refused, RefusedMany
 from .fields import Currency, Value
@@ -20,7 +20,6 @@ from .house_rules import HouseRules
 from .problems import refusals
 
 Part = Literal["house_rules", "catalogue"]
-LISTS = ("drives", "boxes", "prices")
 
 
 class Standards(Value):
@@ -58,7 +57,7 @@ def made_of(standards: Standards, bundle: Bundle, part: Part) -> Standards:
         wanted = f"{standards.currency}, in which the studio's price list is"
         raise Refused("currency", bundle.currency, wanted)
     lists = {}
-    for name in LISTS:
+    for name in LISTINGS:
         items = {item.id: item for item in getattr(standards.catalogue, name)}
         items |= {item.id: item for item in getattr(bundle.catalogue, name)}
         lists[name] = tuple(items.values())

@@ -12,8 +12,9 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
-from accounts.scope import scope_of
-from larder.catalogue_csv import Listing, read_catalogue_csv, write_catalogue_csv
+from accounts.scope import Scope, scope_of
+from larder.catalogue import Catalogue, Listing
+from larder.catalogue_csv import read_catalogue_csv, write_catalogue_csv
 from larder.csv_table import LARGEST_CSV_BYTES
 from larder.document import Operation
 from larder.generic_catalogue import brought_patch, missing_patch
@@ -21,7 +22,7 @@ from larder.reading import bundle_from
 from plans import actions
 
 from .envelope import ErrorOut
-from .plans import PLAN, Ask, asked_bundle
+from .plans import PLAN, Ask, asked_bundle, asked_in
 
 router = Router(tags=["catalogue"], by_alias=True)
 
@@ -56,6 +57,12 @@ class BroughtOut(BaseModel):
     patch: tuple[Operation, ...]
 
 
+def _saved_catalogue(scope: Scope, plan_id: UUID) -> Catalogue:
+    """The catalogue of a plan's newest revision."""
+    plan = actions.plan_in(scope, plan_id)
+    return bundle_from(actions.revision_in(plan, plan.head).document).catalogue
+
+
 @router.post(f"{CATALOGUE}/read", response={200: RowsOut, **_ERRORS}, operation_id="read_catalogue")
 def read_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskCsv) -> RowsOut:
     """What a CSV would change."""
@@ -67,19 +74,18 @@ def read_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskCs
 @router.post(f"{CATALOGUE}/bring", response={200: BroughtOut, **_ERRORS}, operation_id="bring_catalogue")
 def bring_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskBring) -> BroughtOut:
     """What another plan's classes and prices, or the generic ones, would change."""
-    bundle = asked_bundle(request, studio, plan_id, body)
+    scope = scope_of(request, studio)
+    _, bundle = asked_in(scope, plan_id, body)
     if body.from_plan is None:
         return BroughtOut(patch=missing_patch(bundle.catalogue))
-    other = actions.plan_in(scope_of(request, studio), body.from_plan)
-    source = bundle_from(actions.revision_in(other, other.head).document).catalogue
+    source = _saved_catalogue(scope, body.from_plan)
     return BroughtOut(patch=brought_patch(bundle.catalogue, source, replaces=True))
 
 
 @router.get(CATALOGUE + "/{listing}", response={200: None, **_ERRORS}, operation_id="export_catalogue")
 def export_catalogue(request: HttpRequest, studio: str, plan_id: UUID, listing: Listing) -> HttpResponse:
     """One list of the saved catalogue as CSV."""
-    plan = actions.plan_in(scope_of(request, studio), plan_id)
-    catalogue = bundle_from(actions.revision_in(plan, plan.head).document).catalogue
+    catalogue = _saved_catalogue(scope_of(request, studio), plan_id)
     return HttpResponse(
         write_catalogue_csv(catalogue, listing),
         content_type="text/csv; charset=utf-8",

@@ -242,11 +242,16 @@ def get_head(request: HttpRequest, studio: str, plan_id: UUID) -> HeadOut:
     return HeadOut(head=actions.plan_in(scope_of(request, studio), plan_id).head)
 
 
-def asked_bundle(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Bundle:
-    """The bundle a question is about: the base revision with the patch on it."""
-    plan: Plan = actions.plan_in(scope_of(request, studio), plan_id)
+def asked_in(scope: Scope, plan_id: UUID, body: Ask) -> tuple[Plan, Bundle]:
+    """The plan a question is about, and its bundle: the base revision with the patch on it."""
+    plan = actions.plan_in(scope, plan_id)
     document = actions.document_of(actions.revision_in(plan, body.base))
-    return bundle_from(apply_patch(document, body.patch))
+    return plan, bundle_from(apply_patch(document, body.patch))
+
+
+def asked_bundle(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Bundle:
+    """The bundle of a question that needs no more than itself."""
+    return asked_in(scope_of(request, studio), plan_id, body)[1]
 
 
 @router.post(f"{PLAN}/evaluate", response={200: Answer, **_READ_ERRORS}, operation_id="evaluate_plan")

@@ -14,12 +14,11 @@ from accounts.models import Role
 from accounts.scope import scope_of
 from larder.house_rules import HouseRules
 from larder.standards import Part, taken_patch
-from plans import actions
 from plans.standards import Kept, make_standard, standards_in
 
 from .catalogue import BroughtOut
 from .envelope import ErrorOut
-from .plans import PLAN, Ask, asked_bundle
+from .plans import PLAN, Ask, asked_in
 
 router = Router(tags=["standards"], by_alias=True)
 
@@ -73,9 +72,9 @@ def get_standards(request: HttpRequest, studio: str) -> StandardsOut:
 @router.post(f"{PLAN}/standards/take", response={200: BroughtOut, **_ERRORS}, operation_id="take_standards")
 def take_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskTake) -> BroughtOut:
     """What taking the studio's rules, or its classes and prices, would change; nothing is saved."""
-    bundle = asked_bundle(request, studio, plan_id, body)
-    standards = standards_in(scope_of(request, studio)).standards
-    return BroughtOut(patch=taken_patch(bundle, standards, body.part))
+    scope = scope_of(request, studio)
+    _, bundle = asked_in(scope, plan_id, body)
+    return BroughtOut(patch=taken_patch(bundle, standards_in(scope).standards, body.part))
 
 
 @router.post(
@@ -86,6 +85,5 @@ def take_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskTa
 def make_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskMake) -> StandardsOut:
     """Make the rules, or the classes and prices, of what is asked the studio's."""
     scope = scope_of(request, studio, Role.TECHNICIAN)
-    bundle = asked_bundle(request, studio, plan_id, body)
-    plan = actions.plan_in(scope, plan_id)
+    plan, bundle = asked_in(scope, plan_id, body)
     return _out(make_standard(scope, plan, bundle, body.part, body.number))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from accounts.models import Role
+from accounts.models import Role, Studio
 from accounts.permission import needs
 from accounts.scope import Scope
 from larder.bundle import Bundle
@@ -29,10 +29,9 @@ class Kept:
     changed_by: str = ""
 
 
-def standards_in(scope: Scope, *, lock: bool = False) -> Kept:
+def standards_in(scope: Scope) -> Kept:
     """The studio's standards."""
-    rows = StudioStandards.objects.select_related("changed_by").filter(studio=scope.studio)
-    row = (rows.select_for_update(of=("self",)) if lock else rows).first()
+    row = StudioStandards.objects.select_related("changed_by").filter(studio=scope.studio).first()
     if row is None:
         return Kept(Standards())
     who = row.changed_by.get_username() if row.changed_by else ""
@@ -45,7 +44,9 @@ def make_standard(scope: Scope, plan: Plan, bundle: Bundle, part: Part, seen: in
 
     Raises :class:`StandardsMoved` where that is not the newest, and the core's Refused for another currency.
     """
-    kept = standards_in(scope, lock=True)
+    # The studio's row is there before its first standards are, so that is what two at once wait for.
+    Studio.objects.select_for_update().get(pk=scope.studio.pk)
+    kept = standards_in(scope)
     if kept.number != seen:
         raise StandardsMoved
     made = made_of(kept.standards, bundle, part)

@@ -106,8 +106,8 @@ export function hoursText(seconds: number): string {
 }
 
 /** "1 service", "3 services". */
-export const counted = (count: number, word: string): string =>
-  `${WHOLE.format(count)} ${word}${count === 1 ? "" : "s"}`;
+export const counted = (count: number, word: string, many = `${word}s`): string =>
+  `${WHOLE.format(count)} ${count === 1 ? word : many}`;
 
 /** "pool_reserve" as a label. */
 export function stepLabel(step: string): string {

@@ -10,11 +10,10 @@ type Part = "house_rules" | "catalogue";
 /** The studio's house rules, classes and prices, as they are kept for all its plans. */
 export function useStandards(): Standards | undefined {
   const { studio } = usePlanTools();
-  const path = { studio };
   return useQuery({
     queryKey: ["standards", studio],
     queryFn: () =>
-      dataOf(client.GET("/api/studios/{studio}/standards", { params: { path: { ...path } } })),
+      dataOf(client.GET("/api/studios/{studio}/standards", { params: { path: { studio } } })),
   }).data;
 }
 
@@ -55,7 +54,7 @@ export function StandardsBar({ part }: { part: Part }) {
   const what =
     part === "house_rules"
       ? "house rules"
-      : `${counted(standards.classes, "class").replace("classs", "classes")} and ${counted(standards.prices, "price")}`;
+      : `${counted(standards.classes, "class", "classes")} and ${counted(standards.prices, "price")}`;
   return (
     <div className="my-3">
       <p className="flex flex-wrap items-center gap-x-5">

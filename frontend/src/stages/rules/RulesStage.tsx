@@ -11,6 +11,7 @@ import { StandardsBar, useStandards } from "../../plan/StandardsBar";
 export function RulesStage() {
   const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
+  const studios = useStandards()?.house_rules;
   return (
     <section aria-label="House rules" className="max-w-6xl p-6">
       <h2>House rules</h2>
@@ -49,7 +50,8 @@ export function RulesStage() {
                 <td>{reason}</td>
                 <td className="whitespace-nowrap">
                   <StudiosOwn
-                    name={name as keyof Standards["house_rules"]}
+                    path={path}
+                    value={studios?.[name as RuleName]}
                     own={own}
                     facts={facts}
                   />
@@ -77,26 +79,25 @@ export function RulesStage() {
   );
 }
 
+type RuleName = keyof Standards["house_rules"];
+
 /** What the studio has of one rule, to be taken where this plan differs. */
 function StudiosOwn({
-  name,
+  path,
+  value,
   own,
   facts,
 }: {
-  name: keyof Standards["house_rules"];
+  path: string;
+  value: Standards["house_rules"][RuleName] | undefined;
   own: unknown;
   facts: ReturnType<typeof factsOf>;
 }) {
   const { session, mayWrite } = usePlanTools();
-  const value = useStandards()?.house_rules[name];
   if (value === undefined) return null;
   if (value === (own ?? facts.default) || !mayWrite) return shownText(value, facts);
   return (
-    <button
-      type="button"
-      className="text-button"
-      onClick={() => session.set(`house_rules/${name}`, value)}
-    >
+    <button type="button" className="text-button" onClick={() => session.set(path, value)}>
       Take {shownText(value, facts)}
       <span className="sr-only"> of {facts.label}</span>
     </button>

@@ -55,7 +55,7 @@ export function Boxes() {
       value: built(box.id, box.name, model),
     });
   return (
-    <Fold title="Boxes and bays" said={counted(boxes.length, "box").replace("boxs", "boxes")} open>
+    <Fold title="Boxes and bays" said={counted(boxes.length, "box", "boxes")} open>
       {boxes.map((box) => {
         const path = `plan/boxes/${box.id}`;
         const allows = box.allows ?? [];
