@@ -22,29 +22,17 @@ from serve import throwaway_demo
 
 sys.path.insert(0, str(ROOT / "core"))
 
-from larder import bays, brief, caches, need, pool_figures, read_cache
 from larder.bundle import Bundle
 from larder.compare import compare_layouts
 from larder.demand import SeatClass, joint_load
 from larder.document import Operation, apply_patch
 from larder.evaluation import evaluate
+from larder.memo import forget_all
 from larder.reading import bundle_from, read_bundle
 from larder.stock_csv import read_stock_csv
 
 DEMO = ROOT / "demo" / "tern-and-tide.json"
 LARGE = ROOT / "demo" / "long-shore.json"
-MEMOS = (
-    evaluate,
-    brief.brief_of,
-    need.space_of,
-    joint_load,
-    pool_figures.pool_stage,
-    bays.parse_bays,
-    bays._front,  # noqa: SLF001  (a memo like the others, of no use outside)
-    caches.cache_stage,
-    read_cache.hit_curve,
-)
-"""All that is kept between two evaluations."""
 NUDGES = 60
 WARM_UP = 12
 """Nudges not counted: each of the server's threads opens its database connection at first use."""
@@ -104,8 +92,7 @@ def core_rows() -> list[Row]:
     warm = milliseconds(lambda: nudge(evaluate))
 
     def cold() -> None:
-        for memo in MEMOS:
-            memo.cache_clear()
+        forget_all()
         nudge(evaluate)
 
     large = read_bundle(LARGE.read_bytes())
@@ -113,8 +100,7 @@ def core_rows() -> list[Row]:
     nudged: list[Bundle] = []
 
     def judge_large_cold() -> None:
-        for memo in MEMOS:
-            memo.cache_clear()
+        forget_all()
         evaluate(large)
 
     def read_nudged() -> Bundle:
@@ -130,7 +116,7 @@ def core_rows() -> list[Row]:
     return [
         row(
             "load of 200 seats of 20 classes",
-            milliseconds(lambda: joint_load.__wrapped__(seats, 0.02)),
+            milliseconds(lambda: (forget_all(), joint_load(seats, 0.02))),
             "twenty transforms of the same grid",
             milliseconds(lambda: [np.fft.rfft(np.ones(1 << 14)) for _ in range(20)]),
             "≤ 30 ms",

@@ -10,7 +10,6 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 from itertools import groupby
 from typing import Annotated, Literal, NamedTuple
 
@@ -19,9 +18,11 @@ from pydantic import AfterValidator, StringConstraints
 from .enclosure import MOST_BAYS, Enclosure, Interface, Role, Slot, fits
 from .errors import Refused
 from .fields import Amount, Item, labelled
+from .memo import remembered
 from .results import Result
 
 Lies = Literal["member", "spare", "cache", "kept for growth", "free"]
+KEPT_BYTES = 10_000_000
 BAYS_ACCEPTED = "a box and its bays, such as east:1-8,12 or for flash slots east:f1-2"
 _RUN = r"f?\d{1,3}(?:-\d{1,3})?"
 _WORD = re.compile(rf"(?P<box>[a-z0-9][a-z0-9-]{{0,39}}):(?P<list>{_RUN}(?:,{_RUN})*)")
@@ -39,7 +40,7 @@ class Bay(NamedTuple):
         return f"{'flash slot' if self.slot == 'flash slot' else 'bay'} {self.number} of {self.box_id}"
 
 
-@lru_cache(maxsize=4096)
+@remembered(KEPT_BYTES, lambda bays, *_: 4_000 + 300 * len(bays))
 def parse_bays(text: str, field: str = "bays") -> tuple[Bay, ...]:
     """The bays in ``text``; raises :class:`Refused` for another grammar or a bay said twice."""
     found: list[Bay] = []
@@ -77,7 +78,7 @@ def bays_text(bays: Iterable[Bay]) -> str:
     return " ".join(words)
 
 
-@lru_cache(maxsize=4096)
+@remembered(KEPT_BYTES, lambda text, *_: 500 + 2 * len(text))
 def _bays(value: str) -> str:
     return bays_text(parse_bays(value))
 
@@ -244,7 +245,7 @@ class _Held(NamedTuple):
     at: int
 
 
-@lru_cache(maxsize=256)
+@remembered(KEPT_BYTES, lambda front, *_: 2_000 + 1_200 * len(front.bays))
 def _front(box: Box, inside: tuple[tuple[Occupant, tuple[float, ...]], ...]) -> BoxResult:
     """One box with who has drives in it; a nudge touches few of them."""
     lying = {

@@ -9,20 +9,21 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date
-from functools import lru_cache
 
 import numpy as np
 
 from .bundle import Brief, Seat
 from .day_parts import WHOLE_DAY, DayPart, service_rates
-from .demand import Load, SeatClass, joint_load
+from .demand import Load, SeatClass, joint_load, load_at_most
 from .formats import Format, MeasuredFormat, rates_of
 from .house_rules import HouseRules
+from .memo import remembered
 from .need import CalendarResult, IngestResult, NeedPart, ingest_of, need_of
 from .remote import RemoteResult, RemoteSeat, remote_demand, remote_results
 from .results import Result
 from .seats import Rates, SeatDemand, demand_of
 
+KEPT_BYTES = 8_000_000
 DRAWN_BARS = 40
 """Bars of the load drawing: as many as can be told apart at its width."""
 
@@ -146,7 +147,7 @@ def brief_stage(brief: Brief, formats: tuple[Format, ...], rules: HouseRules, as
     return brief_of(brief, formats, common, rules.sized_on_percentile / 100, as_of)
 
 
-@lru_cache(maxsize=64)
+@remembered(KEPT_BYTES, lambda result, *_: 8_000 + 2_000 * (len(result.seats) + len(result.formats)))
 def brief_of(
     brief: Brief, formats: tuple[Format, ...], common: float, level: float, as_of: date
 ) -> BriefResult:
@@ -264,19 +265,34 @@ class _Loads:
         self.asking, self.parts, self.common, self.level = asking, parts, common, level
 
     def load(self, part: DayPart, rate: Callable[[SeatDemand], float], *, network_only: bool = False) -> Load:
-        classes = tuple(
+        return joint_load(self._classes(part, rate, network_only=network_only), self.common)
+
+    def _classes(
+        self, part: DayPart, rate: Callable[[SeatDemand], float], *, network_only: bool
+    ) -> tuple[SeatClass, ...]:
+        return tuple(
             a.classes(part.id, rate)
             for a in self.asking
             if (a.over_network or not network_only) and part.id in a.odds
         )
-        return joint_load(classes, self.common)
 
     def busiest(
         self, rate: Callable[[SeatDemand], float], *, network_only: bool = False
     ) -> tuple[Load, DayPart]:
-        """The part with the highest load at the percentile, of equals the one with the higher mean."""
-        loads = [(self.load(part, rate, network_only=network_only), part) for part in self.parts]
-        return max(loads, key=lambda pair: (pair[0].quantile(self.level), pair[0].mean_bytes_per_s))
+        """The part with the highest load at the percentile, of equals the one with the higher mean.
+
+        A part that cannot be it, because all it could ask is below what another asks, is not summed.
+        """
+        asked = [(self._classes(part, rate, network_only=network_only), part) for part in self.parts]
+        bounds = [load_at_most(classes, self.common, self.level) for classes, _ in asked]
+        found: dict[int, Load] = {}
+        highest = 0.0
+        for n in sorted(range(len(asked)), key=lambda n: -bounds[n]):
+            if not found or bounds[n] >= highest:
+                found[n] = joint_load(asked[n][0], self.common)
+                highest = max(highest, found[n].quantile(self.level))
+        best = max(found, key=lambda n: (found[n].quantile(self.level), found[n].mean_bytes_per_s, -n))
+        return found[best], self.parts[best]
 
     def result(self, rate: Callable[[SeatDemand], float], *, network_only: bool = False) -> LoadResult:
         load, part = self.busiest(rate, network_only=network_only)
@@ -302,8 +318,8 @@ class _Loads:
 
     def files_per_s_at_once(self) -> float:
         """Files a second that all seats together ask for, at the percentile of their busiest part."""
-        load, _ = self.busiest(lambda demand: demand.files_per_s * 1e6)
-        return load.quantile(self.level) / 1e6
+        load, _ = self.busiest(lambda demand: demand.files_per_s)
+        return load.quantile(self.level)
 
     def part_result(self, part: DayPart) -> PartResult:
         load = self.load(part, _both)
@@ -316,12 +332,9 @@ class _Loads:
         )
 
     def streams(self, part: DayPart, count: Callable[[SeatDemand], int]) -> int:
-        """Sequential streams that run at once at the percentile, at least 1.
-
-        Counted on the scale of the rates' grid, so that a large brief stays exact.
-        """
-        load = self.load(part, lambda demand: count(demand) * 1e6)
-        return max(1, round(load.quantile(self.level) / 1e6))
+        """Sequential streams that run at once at the percentile, at least 1."""
+        load = self.load(part, lambda demand: float(count(demand)))
+        return max(1, round(load.quantile(self.level)))
 
 
 def _seat(seat: Seat, demand: SeatDemand, part_id: str) -> SeatResult:

@@ -6,7 +6,6 @@ It holds the plan, every catalogue item and price it uses, the house rules and t
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import date
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
@@ -14,17 +13,19 @@ from pydantic import Field, model_validator
 from .bays import Box, Occupant, check_bays, check_interface, check_room, parse_bays
 from .caches import Cache
 from .catalogue import Catalogue
-from .day_parts import DayPart, Service
+from .day_parts import MOST_DAY_PARTS, DayPart, Service
 from .enclosure import Interface
 from .errors import Refused
 from .fields import (
     Amount,
     Currency,
+    Day,
     DistinctIds,
     Item,
     Name,
     Note,
     Number,
+    RefId,
     SizeBytes,
     Value,
     labelled,
@@ -35,11 +36,15 @@ from .pool import Pool
 from .remote import RemoteSeat
 from .seats import FootageSeat, IngestSeat, PhotoSeat
 from .shooting_calendar import Production
-from .units import size_text
+from .units import MOST_DRIVES, size_text
+from .upgrade import NEWEST
 from .volumes import Volume
 
 MOST_POOLS = 24
-SCHEMA_VERSION = "grand-larder/bundle/1"
+MOST_SEAT_CLASSES = 60
+"""Classes of alike seats: a house of forty has room to spare, and any brief is soon judged."""
+MOST_BAYS_IN_ALL = 2_000
+SCHEMA_VERSION = NEWEST
 
 
 Seat = Annotated[FootageSeat | PhotoSeat | IngestSeat | RemoteSeat, Field(discriminator="kind")]
@@ -50,7 +55,7 @@ class Shoot(Item):
     """What is shot in an average week all the year round, and how much of it is kept."""
 
     name: Annotated[Name, labelled("Camera unit")]
-    format_id: Annotated[str, labelled("Format")]
+    format_id: Annotated[RefId, labelled("Format")]
     hours_per_week: Annotated[Number, Field(ge=0, le=10_000), labelled("Hours a week", "h", 1)]
     kept_ratio: Annotated[Number, Field(ge=0, le=1), labelled("Kept", "", 0.05)] = 1.0
 
@@ -58,8 +63,8 @@ class Shoot(Item):
 class Brief(Value):
     """Who works, what is shot, what may be spent and until when it must last."""
 
-    seats: Annotated[tuple[Seat, ...], DistinctIds, Field(max_length=200)] = ()
-    day_parts: Annotated[tuple[DayPart, ...], DistinctIds, Field(max_length=12)] = ()
+    seats: Annotated[tuple[Seat, ...], DistinctIds, Field(max_length=MOST_SEAT_CLASSES)] = ()
+    day_parts: Annotated[tuple[DayPart, ...], DistinctIds, Field(max_length=MOST_DAY_PARTS)] = ()
     common_peak_probability: Annotated[
         Number | None, Field(ge=0, le=1), labelled("All at peak together", "", 0.01)
     ] = None
@@ -77,7 +82,7 @@ class Brief(Value):
     projects_copied: Annotated[bool, labelled("They are in the copy plan")] = False
     limits: Limits = Limits()
     budget: Annotated[Amount, labelled("Budget", "money", 100)]
-    horizon_date: Annotated[date, labelled("Must last until")]
+    horizon_date: Annotated[Day, labelled("Must last until")]
 
     @model_validator(mode="after")
     def _parts_exist(self) -> Brief:
@@ -141,7 +146,7 @@ class Purchase(Item):
     name: Annotated[Name, labelled("Purchase")]
     count: Annotated[int, Field(ge=0, le=10_000), labelled("Number")] = 1
     unit_price: Annotated[Amount | None, labelled("Price each", "money", 5)] = None
-    priced_on: Annotated[date | None, labelled("Price of")] = None
+    priced_on: Annotated[Day | None, labelled("Price of")] = None
 
 
 class Acceptance(Item):
@@ -178,12 +183,29 @@ class Plan(Value):
             if cache.pool_id in taken:
                 raise Refused(where, cache.pool_id, "a pool that has no cache yet")
             taken.add(cache.pool_id)
+        self._check_amounts()
         for volume in self.volumes:
             self._check_pool(f"volumes/{volume.id}/pool_id", volume.pool_id)
         for pool in self.pools:
             if pool.spares_of:
                 self._check_shared_spares(pool)
         return self
+
+    def _check_amounts(self) -> None:
+        """No more drives and bays in all than anybody builds; past that a number is a slip of the hand."""
+        drives = bays = 0
+        for pool in self.pools:
+            drives += len(pool.drives_bytes)
+            if drives > MOST_DRIVES:
+                where = _counted(pool)
+                raise Refused(
+                    where, f"{drives} with the pools before it", f"at most {MOST_DRIVES} drives in all"
+                )
+        for box in self.boxes:
+            bays += box.bays + box.flash_slots
+            if bays > MOST_BAYS_IN_ALL:
+                where, said = f"boxes/{box.id}/bays", f"{bays} with the boxes before it"
+                raise Refused(where, said, f"at most {MOST_BAYS_IN_ALL} bays and flash slots in all")
 
     def _check_pool(self, where: str, pool_id: str) -> None:
         pools = [pool.id for pool in self.pools]
@@ -244,7 +266,7 @@ class Plan(Value):
 class StockFacts(Value):
     """The stock as it was when the plan took it over; ``taken_on`` is null where it never has."""
 
-    taken_on: Annotated[date | None, labelled("Stock taken on")] = None
+    taken_on: Annotated[Day | None, labelled("Stock taken on")] = None
     device_count: Annotated[int, Field(ge=0, le=10**6), labelled("Devices")] = 0
     raw_bytes: Annotated[SizeBytes, labelled("Raw", "TB")] = 0
     used_bytes: Annotated[SizeBytes, labelled("Used", "TB")] = 0
@@ -264,8 +286,8 @@ class Facts(Value):
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/1"], Field(alias="schema")]
-    as_of: Annotated[date, labelled("Judged on")]
+    schema_version: Annotated[Literal["grand-larder/bundle/2"], Field(alias="schema")]
+    as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan
     catalogue: Catalogue = Catalogue()

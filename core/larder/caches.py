@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import lru_cache
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
@@ -19,6 +18,7 @@ from .cache import write_burst
 from .enclosure import lanes_for
 from .errors import Refused
 from .fields import Amount, DriveBytes, DriveBytesPerS, Item, Name, Number, SizeBytes, labelled
+from .memo import remembered
 from .path import PCIE_GENERATIONS
 from .read_cache import HitCurve, hit_curve
 from .results import Result
@@ -27,6 +27,7 @@ from .throughput import Range
 CacheMode = Literal["read", "write-through", "write-back", "staging"]
 PIECE_BYTES = 10**9
 """What is dropped and fetched as one: about a clip. A stated assumption."""
+KEPT_BYTES = 4_000_000
 TRACE_DAYS = 5
 """A working week of reads, from an empty cache."""
 CURVE_STEPS = 24
@@ -161,7 +162,7 @@ class _Absorbing:
     surplus_bytes: float = 0.0
 
 
-@lru_cache(maxsize=256)
+@remembered(KEPT_BYTES, lambda *_: 30_000)
 def cache_stage(
     cache: Cache, unit_price: Decimal | None, read: Range, write: Range, demand: CacheDemand
 ) -> tuple[CacheResult, Range, Range]:

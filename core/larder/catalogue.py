@@ -26,6 +26,7 @@ from .enclosure import Enclosure, Interface
 from .fields import (
     Amount,
     Currency,
+    Day,
     DistinctIds,
     DriveBytes,
     DriveBytesPerS,
@@ -110,7 +111,7 @@ class Price(Item):
     item_id: Annotated[ItemId, labelled("Class")]
     amount: Annotated[Amount, labelled("Price each", "money", 5)]
     currency: Annotated[Currency, labelled("Currency")]
-    priced_on: Annotated[date, labelled("Price of")]
+    priced_on: Annotated[Day, labelled("Price of")]
 
 
 class Catalogue(Value):

@@ -6,14 +6,18 @@ from typing import Annotated
 
 from pydantic import Field
 
-from .fields import Item, Name, Number, SizeBytes, labelled
+from .fields import Item, Name, Number, RefId, SizeBytes, labelled
+
+MOST_DAY_PARTS = 8
+SHORTEST_PART_HOURS = 0.25
+"""What lasts less than a quarter of an hour is no part of a day."""
 
 
 class DayPart(Item):
     """So many hours of a working day in which the same people do the same things."""
 
     name: Annotated[Name, labelled("Part of the day")]
-    hours: Annotated[Number, Field(gt=0, le=24), labelled("Hours", "h", 1)]
+    hours: Annotated[Number, Field(ge=SHORTEST_PART_HOURS, le=24), labelled("Hours", "h", 1)]
 
 
 WHOLE_DAY = DayPart(id="day", name="The working day", hours=8)
@@ -31,7 +35,7 @@ class Service(Item):
     kept_bytes: Annotated[SizeBytes, labelled("Keeps, each", "GB", 50)] = 0
     written_bytes_per_day: Annotated[SizeBytes, labelled("Writes a day, each", "GB", 5)] = 0
     read_bytes_per_day: Annotated[SizeBytes, labelled("Reads a day, each", "GB", 5)] = 0
-    part_id: Annotated[str, Field(max_length=40), labelled("Runs in")] = ""
+    part_id: Annotated[RefId, labelled("Runs in")] = ""
 
 
 def service_rates(service: Service, part: DayPart, parts: tuple[DayPart, ...]) -> tuple[float, float]:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from pydantic import ValidationError
 
 from .bays import BaysResult, bays_stage
 from .brief import BriefResult, brief_stage
 from .bundle import Bundle, StockFacts
 from .catalogue import Price, prices_on
+from .errors import Refused
 from .findings import Figures, Finding, findings_of
+from .memo import remembered
 from .pool_setting import shared_hops
 from .results import Result
 from .scales import MoneyResult, Scales, money_of, scales_of
@@ -35,12 +37,37 @@ class Evaluation(Result):
     findings: tuple[Finding, ...]
 
 
-@lru_cache(maxsize=64)
+KEPT_BYTES = 40_000_000
+
+
+def _kept_bytes(answer: Evaluation, bundle: Bundle) -> int:
+    """An estimate of answer and plan: what grows with a plan is counted, bays and its catalogue above all."""
+    catalogue = bundle.catalogue
+    classes = len(catalogue.drives) + len(catalogue.boxes) + len(catalogue.prices) + len(catalogue.formats)
+    bays = sum(len(box.bays) for box in answer.bays.boxes)
+    return (
+        100_000
+        + 2_000 * classes
+        + 1_200 * bays
+        + 15_000 * len(answer.tiers.pools)
+        + 3_000 * len(answer.findings)
+    )
+
+
+@remembered(KEPT_BYTES, _kept_bytes)
 def evaluate(bundle: Bundle) -> Evaluation:
-    """Judge ``bundle``. Stages are memoised on what they read, so a nudge recomputes what it touches."""
-    stages = figures_alone(bundle)
-    figures = Figures(bundle, stages.brief, stages.tiers, stages.bays, stages.wiring, stages.small_files)
-    return stages.model_copy(update={"findings": findings_of(figures)})
+    """Judge ``bundle``. Stages are memoised on what they read, so a nudge recomputes what it touches.
+
+    Raises :class:`Refused` for a plan of which some figure would be no finite number.
+    """
+    try:
+        stages = figures_alone(bundle)
+        figures = Figures(bundle, stages.brief, stages.tiers, stages.bays, stages.wiring, stages.small_files)
+        return stages.model_copy(update={"findings": findings_of(figures)})
+    except (ArithmeticError, ValidationError) as error:
+        # Bounds on every field keep this from happening; a plan that slips through is told so in words.
+        wanted = f"a plan whose figures can all be told; one of them could not ({type(error).__name__})"
+        raise Refused("plan", bundle.plan.name, wanted) from error
 
 
 def figures_alone(bundle: Bundle) -> Evaluation:

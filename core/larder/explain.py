@@ -37,7 +37,7 @@ class Mover(Result):
 
 
 class Explanation(Result):
-    """A figure's working."""
+    """A figure's working. ``untried`` of the plan's ``numbers`` were not changed, for want of time."""
 
     figure_id: str
     title: str
@@ -47,18 +47,29 @@ class Explanation(Result):
     source: str
     inputs: tuple[Input, ...]
     movers: tuple[Mover, ...]
+    numbers: int = 0
+    untried: int = 0
 
 
-def explain(bundle: Bundle, figure_id: str, *, with_movers: bool = True) -> Explanation:
+def _always() -> bool:
+    return True
+
+
+def explain(
+    bundle: Bundle, figure_id: str, *, with_movers: bool = True, goes_on: Callable[[], bool] = _always
+) -> Explanation:
     """The working of ``figure_id``; raises :class:`Refused` with the ids there are.
 
     What moves it most is found by judging the plan some hundred times over; the rest is at hand at once.
+    Before each of these ``goes_on`` is asked, so that whoever calls bounds the work; what is then left out
+    is said.
     """
     evaluation = evaluate(bundle)
     table = figures(evaluation)
     figure = table.get(figure_id)
     if figure is None:
         raise Refused("figure", figure_id, "one of " + ", ".join(table))
+    movers, numbers, untried = _movers(bundle, figure.read, goes_on) if with_movers else ((), 0, 0)
     return Explanation(
         figure_id=figure_id,
         title=figure.title,
@@ -67,11 +78,16 @@ def explain(bundle: Bundle, figure_id: str, *, with_movers: bool = True) -> Expl
         formula=figure.formula,
         source=figure.source,
         inputs=tuple(figure.inputs(bundle, evaluation)),
-        movers=_movers(bundle, figure.read) if with_movers else (),
+        movers=movers,
+        numbers=numbers,
+        untried=untried,
     )
 
 
-def _movers(bundle: Bundle, read: Callable[[Evaluation], float | None]) -> tuple[Mover, ...]:
+def _movers(
+    bundle: Bundle, read: Callable[[Evaluation], float | None], goes_on: Callable[[], bool]
+) -> tuple[tuple[Mover, ...], int, int]:
+    """(the strongest movers, how many numbers the plan has, how many of them were not tried)."""
     document = bundle.document()
     found: list[tuple[float, Mover]] = []
     numbers = (
@@ -81,7 +97,11 @@ def _movers(bundle: Bundle, read: Callable[[Evaluation], float | None]) -> tuple
         *numbers_of(_used(bundle, document, "prices", "item_id"), "catalogue/prices"),
         *numbers_of(document["house_rules"], "house_rules"),
     )
+    tried = 0
     for path, value in numbers:
+        if not goes_on():
+            break
+        tried += 1
         lower, higher = (_changed(bundle, document, path, value, read, sign * CHANGE) for sign in (-1, 1))
         present = [v for v in (lower, higher) if v is not None]
         spread = max(present) - min(present) if len(present) == 2 else 0.0
@@ -89,7 +109,7 @@ def _movers(bundle: Bundle, read: Callable[[Evaluation], float | None]) -> tuple
             label = label_at(path, document)
             found.append((spread, Mover(path=path, label=label, lower=lower, higher=higher)))
     found.sort(key=lambda pair: -pair[0])
-    return tuple(mover for _, mover in found[:MOVERS_SHOWN])
+    return tuple(mover for _, mover in found[:MOVERS_SHOWN]), len(numbers), len(numbers) - tried
 
 
 def _used(bundle: Bundle, document: Document, listing: str, key: str) -> list[Document]:

@@ -123,9 +123,9 @@ def lanes_short(f: Figures) -> Iterator[Finding]:
 
 def _fewer_lanes(box: Box) -> Remedy:
     """Flash slots on half the lanes, or a quarter, where that is enough."""
-    generation, _, width = box.flash_bus.rpartition("x")
+    generation = box.flash_bus.rpartition("x")[0]
     for lanes in (2, 1):
-        if box.flash_bus and lanes < int(width):
+        if lanes < lanes_of(box.flash_bus):
             narrower = box.model_copy(update={"flash_bus": f"{generation}x{lanes}"})
             if narrower.lanes_wanted <= box.lanes:
                 return Remedy(

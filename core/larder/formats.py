@@ -13,9 +13,20 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .errors import Refused
-from .fields import BytesPerS, Item, Name, Note, Number, SizeBytes, Value, labelled
+from .fields import (
+    LARGEST_FORMAT_BYTES_PER_S,
+    FormatBytesPerS,
+    Item,
+    Name,
+    Note,
+    Number,
+    PictureBytes,
+    Value,
+    labelled,
+)
 from .media import RDD36_TARGET_MBIT_PER_S, format_rate
 from .probe import Clip
+from .units import GB
 
 _MBIT = 125_000
 MOST_CLIPS_A_CLASS = 100
@@ -27,7 +38,7 @@ class ClassFormat(Item):
 
     kind: Literal["class"]
     name: Annotated[Name, labelled("Format")]
-    bytes_per_s: Annotated[BytesPerS, Field(gt=0), labelled("Rate", "Mb/s", 5)]
+    bytes_per_s: Annotated[FormatBytesPerS, labelled("Rate", "Mb/s", 5)]
 
 
 class ComputedFormat(Item):
@@ -46,7 +57,11 @@ class ComputedFormat(Item):
 
     @model_validator(mode="after")
     def _packing_fits(self) -> ComputedFormat:
-        format_rate(self.width, self.height, 1, self.sampling, self.bits, packing=self.packing)  # type: ignore[arg-type]
+        if (rate := rates_of(self)[0]) > LARGEST_FORMAT_BYTES_PER_S:
+            said = (
+                f"{self.width} × {self.height} at {self.fps:g} fps and {self.bits} bits, {rate / GB:.0f} GB/s"
+            )
+            raise Refused("width", said, f"a format of at most {LARGEST_FORMAT_BYTES_PER_S // GB} GB/s")
         return self
 
 
@@ -55,10 +70,10 @@ class MeasuredFormat(Item):
 
     kind: Literal["measured"]
     name: Annotated[Name, labelled("Format")]
-    mean_bytes_per_s: Annotated[BytesPerS, Field(gt=0), labelled("Mean rate", "Mb/s", 5)]
-    peak_bytes_per_s: Annotated[BytesPerS | None, labelled("Peak over a second", "Mb/s", 5)] = None
-    low_bytes_per_s: Annotated[BytesPerS | None, labelled("Lightest clip", "Mb/s", 5)] = None
-    high_bytes_per_s: Annotated[BytesPerS | None, labelled("Heaviest clip", "Mb/s", 5)] = None
+    mean_bytes_per_s: Annotated[FormatBytesPerS, labelled("Mean rate", "Mb/s", 5)]
+    peak_bytes_per_s: Annotated[FormatBytesPerS | None, labelled("Peak over a second", "Mb/s", 5)] = None
+    low_bytes_per_s: Annotated[FormatBytesPerS | None, labelled("Lightest clip", "Mb/s", 5)] = None
+    high_bytes_per_s: Annotated[FormatBytesPerS | None, labelled("Heaviest clip", "Mb/s", 5)] = None
     clip_count: Annotated[int, Field(ge=1, le=MOST_CLIPS_A_CLASS), labelled("Clips")] = 1
     codec_class: Annotated[Name, labelled("Codec class")] = "other"
     clip: Annotated[Note, labelled("Measured on")] = ""
@@ -81,8 +96,8 @@ class StillsFormat(Item):
 
     kind: Literal["stills"]
     name: Annotated[Name, labelled("Format")]
-    image_bytes: Annotated[SizeBytes, Field(gt=0), labelled("Picture", "MB", 5)]
-    interval_s: Annotated[Number, Field(gt=0, le=86_400), labelled("One picture every", "s", 1)]
+    image_bytes: Annotated[PictureBytes, Field(gt=0), labelled("Picture", "MB", 5)]
+    interval_s: Annotated[Number, Field(ge=0.01, le=86_400), labelled("One picture every", "s", 1)]
 
 
 Format = Annotated[
@@ -154,6 +169,9 @@ def format_of_clips(clips: Sequence[Clip]) -> MeasuredFormat | StillsFormat:
     """
     if not 1 <= len(clips) <= MOST_CLIPS_A_CLASS:
         raise Refused("clips", len(clips), f"1 to {MOST_CLIPS_A_CLASS} ffprobe files for one class")
+    empty = next((clip for clip in clips if clip.bytes <= 0), None)
+    if empty is not None:
+        raise Refused("clip", empty.name, "a clip with something in it; this one has 0 bytes")
     kinds = {_kind(clip): clip for clip in clips}
     if len(kinds) > 1:
         odd = kinds[max(kinds)]

@@ -17,7 +17,24 @@ JsonSchema = dict[str, Any]
 @cache
 def bundle_schema() -> JsonSchema:
     """The JSON Schema of a plan file."""
-    return Bundle.model_json_schema(by_alias=True)
+    schema: JsonSchema = _in_standard_words(Bundle.model_json_schema(by_alias=True))
+    return schema
+
+
+_STANDARD_WORDS = {"ge": "minimum", "gt": "exclusiveMinimum", "le": "maximum", "lt": "exclusiveMaximum"}
+
+
+def _in_standard_words(node: Any) -> Any:
+    """Bounds of fields that also parse text come under Python's names; readers of a schema know others."""
+    if isinstance(node, dict):
+        is_properties = isinstance(node.get("properties"), dict) or "type" not in node
+        return {
+            key if is_properties else _STANDARD_WORDS.get(key, key): _in_standard_words(value)
+            for key, value in node.items()
+        }
+    if isinstance(node, list):
+        return [_in_standard_words(each) for each in node]
+    return node
 
 
 def fields() -> dict[str, JsonSchema]:
@@ -74,6 +91,11 @@ def _number_part(field: JsonSchema) -> JsonSchema:
 
 def label_at(path: str, document: Any) -> str:
     """The label of the field at ``path``, with the name of the item it belongs to ("Edit: Streams")."""
+    return words_at(path, document)[0]
+
+
+def words_at(path: str, document: Any) -> tuple[str, str]:
+    """(label, unit) of the field at ``path``; see :func:`label_at`."""
     schema: JsonSchema = bundle_schema()
     here, item_name, label = document, "", path
     for part in path.split("/"):
@@ -83,9 +105,10 @@ def label_at(path: str, document: Any) -> str:
             item_name = str(here["name"])
         label = str(schema.get("title", label if schema else part))
     is_field = "unit" in schema
+    unit = str(schema.get("unit", ""))
     if item_name and is_field:
-        return f"{item_name}: {label}"
-    return item_name or label
+        return f"{item_name}: {label}", unit
+    return item_name or label, unit
 
 
 def _step(here: Any, part: str) -> Any:

@@ -5,12 +5,11 @@ The scales and the stages that follow judge by these; nothing here is computed.
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .fields import BytesPerS, Item, Number, Value, labelled
+from .fields import BytesPerS, Day, Item, Number, Value, labelled
 from .stock_item import Worth
 
 Skill = Literal["none", "some", "practised"]
@@ -55,4 +54,4 @@ class Limits(Value):
     upkeep_hours_per_month: Annotated[Number, Field(ge=0, le=744), labelled("Upkeep a month", "h", 1)] = 4.0
     skill: Annotated[Skill, labelled("Skill in the house")] = "some"
     support: Annotated[Support, labelled("Support wanted")] = "ourselves"
-    ready_by: Annotated[date | None, labelled("Must be set up by")] = None
+    ready_by: Annotated[Day | None, labelled("Must be set up by")] = None

@@ -9,16 +9,17 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import date, timedelta
 from decimal import Decimal
-from functools import lru_cache
 
 import numpy as np
 
 from .bundle import Brief
 from .limits import Limits
+from .memo import remembered
 from .results import Result
 from .seats import IngestSeat, Rates
 from .shooting_calendar import Calendar, Holdings, footage_bytes_per_day, telling_days
 
+KEPT_BYTES = 8_000_000
 DRAWN_WEEKS = 120
 """Steps of the calendar's drawing; a longer horizon is drawn in steps of several weeks."""
 DAYS_A_YEAR = 365.25
@@ -82,7 +83,10 @@ def need_of(brief: Brief, rates: Rates, as_of: date) -> Need:
     return space_of(without, tuple(rates.items()), as_of)
 
 
-@lru_cache(maxsize=64)
+@remembered(
+    KEPT_BYTES,
+    lambda need, *_: 20_000 + 2_000 * len(need.brief.productions) + 1_000 * len(need.calendar.steps),
+)
 def space_of(brief: Brief, rates: tuple[tuple[str, tuple[float, float]], ...], as_of: date) -> Need:
     """The memo behind :func:`need_of`."""
     return Need(brief, dict(rates), as_of)

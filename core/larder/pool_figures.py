@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import lru_cache
 from typing import Any, Literal
 
 from .caches import CacheResult
 from .capacity import Capacity
 from .device import MECHANICS, Mechanics, rate_at_fill
 from .layout import Family, Layout, parse_layout
+from .memo import remembered
 from .pool import Pool, capacity_of
 from .pool_setting import PoolSetting, cost_per_byte
 from .rebuild import UNREADABLE_PER_BIT, rebuild_read_bytes, rebuild_seconds, unreadable_odds
@@ -108,6 +108,9 @@ class PoolResult(Result):
     waterfall: tuple[WaterfallStep, ...]
 
 
+KEPT_BYTES = 8_000_000
+
+
 @dataclass(frozen=True)
 class _Speed:
     """A pool's rates behind everything that limits them, and what each of that leaves."""
@@ -118,7 +121,7 @@ class _Speed:
     limits: tuple[SpeedLimit, ...]
 
 
-@lru_cache(maxsize=256)
+@remembered(KEPT_BYTES, lambda result, *_: 12_000 + 100 * len(result.drives_bytes))
 def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
     """One pool's figures with ``streams`` sequential streams at once.
 

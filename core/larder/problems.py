@@ -5,11 +5,18 @@ Paths run through lists by item id ("plan/brief/seats/edit/streams"), as patches
 
 from __future__ import annotations
 
-from typing import Any
+import math
+import re
+from collections.abc import Callable
+from typing import Any, TypeGuard
 
 from pydantic import ValidationError
 
 from .errors import Refused, shown
+from .units import said_in
+
+Words = Callable[[str], tuple[str, str]]
+"""(label, unit) of the field at a path."""
 
 _PHRASES = {
     "greater_than_equal": "a number of {ge} or more",
@@ -46,12 +53,17 @@ _PHRASES = {
 }
 
 
-def refusals(error: ValidationError, document: Any, prefix: str = "") -> list[Refused]:
-    """Every fault in ``document`` as a :class:`Refused` whose field is its path."""
-    return [_refusal(fault, document, prefix) for fault in error.errors(include_url=False)[:50]]
+def refusals(
+    error: ValidationError, document: Any, prefix: str = "", words: Words | None = None
+) -> list[Refused]:
+    """Every fault in ``document`` as a :class:`Refused` whose field is its path.
+
+    With ``words`` it is called by its label, and numbers are said in its unit.
+    """
+    return [_refusal(fault, document, prefix, words) for fault in error.errors(include_url=False)[:50]]
 
 
-def _refusal(fault: Any, document: Any, prefix: str) -> Refused:
+def _refusal(fault: Any, document: Any, prefix: str, words: Words | None) -> Refused:
     path = _path(fault["loc"], document)
     cause = fault.get("ctx", {}).get("error")
     if isinstance(cause, Refused):
@@ -59,10 +71,30 @@ def _refusal(fault: Any, document: Any, prefix: str) -> Refused:
         whole = "/" in cause.field
         across = isinstance(fault["input"], dict)
         field = "/".join([*path, cause.field]) if across else cause.field if whole else "/".join(path)
-        return Refused(prefix + field, cause.value, cause.accepted)
-    accepted = _PHRASES.get(fault["type"], fault["msg"]).format(**fault.get("ctx", {}))
-    value = None if fault["type"] == "missing" else fault["input"]
-    return Refused(prefix + "/".join(path), _brief(value), accepted)
+        label = words(prefix + field)[0] if words else ""
+        return Refused(prefix + field, cause.value, cause.accepted, label)
+    field = prefix + "/".join(path)
+    label, unit = words(field) if words else ("", "")
+    context = {
+        key: said_in(value, unit, field) if words and is_number(value) else value
+        for key, value in fault.get("ctx", {}).items()
+    }
+    accepted = _PHRASES.get(fault["type"], fault["msg"]).format(**context)
+    if fault["type"] in _BOUNDS and _DAY.search(accepted):
+        accepted = accepted.replace("a number", "a date")
+    value = None if fault["type"] == "missing" else _brief(fault["input"])
+    if words and unit and is_number(value) and fault["type"] in _BOUNDS:
+        value = said_in(value, unit, field)
+    return Refused(field, value, accepted, label)
+
+
+_DAY = re.compile(r"\d{4}-\d\d-\d\d")
+_BOUNDS = ("greater_than_equal", "greater_than", "less_than_equal", "less_than")
+
+
+def is_number(value: object) -> TypeGuard[float]:
+    """Whether this is a finite number; yes and no are none."""
+    return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
 
 
 def _brief(value: Any) -> Any:

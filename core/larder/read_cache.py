@@ -13,13 +13,15 @@ that chance is not.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from .memo import remembered
+
 SINGLE_RANKS = 64
 GROUP_GROWTH = 1.08
+KEPT_BYTES = 1_000_000
 CURVE_POINTS = 96
 """Characteristic times looked at; the curve between them is read off in a straight line."""
 
@@ -61,7 +63,7 @@ def zipf_weights(objects: int, exponent: float) -> tuple[Floats, Floats]:
     return weights / float((weights * counts).sum()), counts
 
 
-@lru_cache(maxsize=64)
+@remembered(KEPT_BYTES, lambda curve, *_: 500 + 2 * curve.objects.nbytes)
 def hit_curve(objects: int, exponent: float, requests: float) -> HitCurve:
     """The curve for ``objects`` with Zipf popularity over a trace of ``requests``."""
     weights, counts = zipf_weights(max(objects, 1), exponent)

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 from typing import Any
 
 from pydantic import ValidationError
 
-from .bundle import SCHEMA_VERSION, Bundle
+from .bundle import Bundle
 from .errors import Refused, RefusedMany
-from .glossary import label_at
+from .glossary import words_at
 from .problems import refusals
+from .upgrade import upgraded
 
 LARGEST_BUNDLE_BYTES = 5_000_000
 
@@ -20,16 +20,13 @@ def bundle_from(document: Any) -> Bundle:
     """Validate a plain JSON ``document``; raises :class:`RefusedMany` naming each field's path."""
     if not isinstance(document, dict):
         raise RefusedMany([Refused("plan file", document, "a JSON object with schema and plan")])
-    version = document.get("schema")
-    if version != SCHEMA_VERSION:
-        raise RefusedMany([Refused("schema", version, f'"{SCHEMA_VERSION}"')])
     try:
+        document = upgraded(document).document
         return Bundle.model_validate(document)
+    except Refused as refused:
+        raise RefusedMany([refused]) from None
     except ValidationError as error:
-        problems = [
-            replace(fault, label=label_at(fault.field, document)) for fault in refusals(error, document)
-        ]
-        raise RefusedMany(problems) from None
+        raise RefusedMany(refusals(error, document, words=lambda path: words_at(path, document))) from None
 
 
 def read_bundle(raw: bytes) -> Bundle:

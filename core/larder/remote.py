@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .fields import BytesPerS, Number, labelled
+from .fields import BytesPerS, Number, RefId, labelled
 from .limits import OutsideLine
 from .results import Result
 from .seats import Rates, SeatBase, SeatDemand
@@ -25,7 +25,7 @@ class RemoteSeat(SeatBase):
 
     kind: Literal["remote"]
     way: Annotated[Way, labelled("Way of working")] = "proxies"
-    format_id: Annotated[str, labelled("Format sent or played")]
+    format_id: Annotated[RefId, labelled("Format sent or played")]
     footage_hours_per_day: Annotated[Number, Field(ge=0, le=1000), labelled("Footage a day", "h", 1)] = 1.0
     down_bytes_per_s: Annotated[BytesPerS, labelled("Their line down", "Mb/s", 5)]
     round_trip_ms: Annotated[Number, Field(ge=0, le=10_000), labelled("Round trip", "ms", 5)] = 30.0

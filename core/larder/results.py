@@ -6,6 +6,6 @@ from pydantic import BaseModel, ConfigDict
 
 
 class Result(BaseModel):
-    """Immutable, ready for the API and its types."""
+    """Immutable, ready for the API and its types; every figure is finite, since JSON knows no other."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, allow_inf_nan=False)

@@ -13,7 +13,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .fields import BytesPerS, DistinctIds, Item, Name, Number, SizeBytes, labelled
+from .day_parts import MOST_DAY_PARTS
+from .fields import BytesPerS, DistinctIds, Item, Name, Number, PictureBytes, RefId, labelled
 
 Rates = Mapping[str, tuple[float, float]]
 """(mean, peak) bytes/s by format id."""
@@ -36,11 +37,11 @@ class Activity(Item):
     name: Annotated[Name, labelled("Activity")]
     direction: Annotated[Literal["read", "write"], labelled("Plays or writes")] = "write"
     streams: _Streams = 1
-    format_id: Annotated[str, labelled("Format")]
+    format_id: Annotated[RefId, labelled("Format")]
     speed_factor: Annotated[Number, Field(gt=0, le=100), labelled("Times real time", "×", 0.5)] = 1.0
 
 
-_AtPeak = Annotated[tuple[PartOdds, ...], DistinctIds, Field(max_length=12)]
+_AtPeak = Annotated[tuple[PartOdds, ...], DistinctIds, Field(max_length=MOST_DAY_PARTS)]
 _Activities = Annotated[tuple[Activity, ...], DistinctIds, Field(max_length=20)]
 _Seated = Annotated[Seated, labelled("Works from")]
 
@@ -62,7 +63,7 @@ class FootageSeat(SeatBase):
     streams: _Streams = 1
     angles: Annotated[int, Field(ge=1, le=64), labelled("Camera angles at once")] = 1
     shuttle_factor: Annotated[Number, Field(ge=1, le=32), labelled("Shuttle and scrub", "×", 0.5)] = 1.0
-    format_id: Annotated[str, labelled("Format")]
+    format_id: Annotated[RefId, labelled("Format")]
     archive_share: Annotated[Number, Field(ge=0, le=1), labelled("Of it from the archive", "", 0.05)] = 0.0
     decoded_streams_max: Annotated[int | None, Field(ge=1, le=100), labelled("Streams it can decode")] = None
     seated: _Seated = "office"
@@ -73,9 +74,9 @@ class PhotoSeat(SeatBase):
     """Alike seats that go through raw pictures, write exports and shoot tethered."""
 
     kind: Literal["photo"]
-    image_bytes: Annotated[SizeBytes, labelled("Raw size", "MB", 5)]
+    image_bytes: Annotated[PictureBytes, labelled("Raw size", "MB", 5)]
     images_per_s: Annotated[Number, Field(ge=0, le=1000), labelled("Pictures per second", "/s", 0.5)]
-    export_bytes: Annotated[SizeBytes, labelled("Export size", "MB", 1)] = 0
+    export_bytes: Annotated[PictureBytes, labelled("Export size", "MB", 1)] = 0
     exports_per_s: Annotated[Number, Field(ge=0, le=1000), labelled("Exports per second", "/s", 0.5)] = 0.0
     tethered_per_s: Annotated[Number, Field(ge=0, le=1000), labelled("Tethered per second", "/s", 0.5)] = 0.0
     seated: _Seated = "office"

@@ -8,17 +8,18 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from datetime import date
-from functools import lru_cache
 
 from .copies import WORTHS, Copy, Evidence, Group, Match, groups_of, unnamed_bytes
 from .drive_health import Health, Reuse, age_years, health_of, reuse_of, usual_sizes
 from .house_rules import HouseRules
+from .memo import remembered
 from .moving import MoveResult, move_of, ports_of
 from .results import Result
 from .stock_item import CopyRole, Holding, StockItem, Worth
 
 __all__ = ["Holding", "StockItem", "StockResult", "stock_stage"]
 
+KEPT_BYTES = 60_000_000
 WORTH_WEIGHT: dict[str, float] = {"irreplaceable": 4.0, "costly": 2.0, "replaceable": 1.0}
 SoleBytes = dict[tuple[str, str], int]
 HEALTH_WEIGHT: dict[str, float] = {"failing": 8.0, "unknown": 2.0, "old": 2.0, "sound": 1.0}
@@ -95,7 +96,7 @@ class StockResult(Result):
     reuse: tuple[ReuseGroup, ...]
 
 
-@lru_cache(maxsize=32)
+@remembered(KEPT_BYTES, lambda result, *_: 20_000 + 6_000 * len(result.items))
 def stock_stage(
     items: tuple[StockItem, ...],
     rules: HouseRules,

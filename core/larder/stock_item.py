@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, StringConstraints, model_validator
 
 from .errors import Refused
-from .fields import ItemId, Name, Note, Number, SizeBytes, Value, labelled
+from .fields import Day, ItemId, Name, Note, Number, SizeBytes, Value, labelled
 from .path import parse_hop
 from .units import size_text
 
@@ -46,7 +45,7 @@ class Holding(Value):
     bytes: Annotated[SizeBytes, labelled("Bytes", "GB", 10)]
     worth: Annotated[Worth, labelled("Worth")] = "costly"
     role: Annotated[CopyRole, labelled("Main or backup")] = "unsaid"
-    read_back_on: Annotated[date | None, labelled("Last read back")] = None
+    read_back_on: Annotated[Day | None, labelled("Last read back")] = None
 
 
 class StockItem(Value):
@@ -73,11 +72,11 @@ class StockItem(Value):
     ports: Annotated[Ports, labelled("Ports")] = ""
     bays: Annotated[int | None, Field(ge=0, le=200), labelled("Bays")] = None
     holder: Annotated[Note, labelled("Handed to")] = ""
-    handed_on: Annotated[date | None, labelled("Handed over")] = None
+    handed_on: Annotated[Day | None, labelled("Handed over")] = None
     is_encrypted: Annotated[bool, labelled("Encrypted")] = False
-    bought_on: Annotated[date | None, labelled("Bought")] = None
-    warranty_end: Annotated[date | None, labelled("Warranty until")] = None
-    tested_on: Annotated[date | None, labelled("Surface tested")] = None
+    bought_on: Annotated[Day | None, labelled("Bought")] = None
+    warranty_end: Annotated[Day | None, labelled("Warranty until")] = None
+    tested_on: Annotated[Day | None, labelled("Surface tested")] = None
     hours_run: Annotated[int | None, Field(ge=0, le=500_000), labelled("Hours run", "h", 100)] = None
     reallocated_sectors: Annotated[int | None, Field(ge=0, le=10**9), labelled("Reallocated sectors")] = None
     temperature_c: Annotated[Number | None, Field(ge=-40, le=120), labelled("Temperature", "°C", 1)] = None

@@ -33,7 +33,7 @@ from larder.media import PACKINGS, SAMPLES_PER_PIXEL
 from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
 from larder.reading import LARGEST_BUNDLE_BYTES
 from larder.throughput import Range
-from larder.units import parse_drives, parse_rate, parse_size
+from larder.units import LARGEST_BYTES_PER_S, parse_drives, parse_rate, parse_size
 
 JsonObject = dict[str, Any]
 LARGEST_SEATS_BYTES = 5_000_000
@@ -282,6 +282,8 @@ def _seat_class(row: Any, position: int) -> SeatClass:
     for key in ("bytes_per_s", "probability"):
         if not isinstance(row[key], int | float) or isinstance(row[key], bool):
             raise Refused(f"{name}: {key}", row[key], "a number")
+    if not 0 <= row["bytes_per_s"] <= LARGEST_BYTES_PER_S:
+        raise Refused(f"{name}: bytes_per_s", row["bytes_per_s"], "a rate from 0 to 10^13 bytes/s")
     return SeatClass(name, count, float(row["bytes_per_s"]), float(row["probability"]))
 
 

@@ -140,7 +140,7 @@ class WriteBack(unittest.TestCase):
             ({"pool_id": "attic"}, "(main)"),
             ({"id": "main"}, "an id that no pool has"),
             ({"is_mirrored": True, "drive_count": 3}, "even number"),
-            ({"drive_bytes": 0}, "1000000000"),
+            ({"drive_bytes": 0}, "1 GB"),
         ):
             with self.assertRaises(RefusedMany) as caught:
                 cached(**fields)

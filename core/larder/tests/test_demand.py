@@ -1,7 +1,11 @@
 """Joint load against brute force, the grid against exact sums, and the meaning of a quantile."""
 
 import itertools
+import math
 import unittest
+from collections.abc import Iterator
+from contextlib import contextmanager
+from types import ModuleType
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -9,10 +13,26 @@ from hypothesis import strategies as st
 from larder import demand
 from larder.demand import SeatClass, joint_load
 from larder.errors import Refused
+from larder.memo import forget_all
 
 seat = st.builds(
     SeatClass, st.just("seat"), st.integers(0, 3), st.integers(0, 400).map(lambda n: n * 1e6), st.floats(0, 1)
 )
+
+
+@contextmanager
+def set_to(module: ModuleType, **values: int) -> Iterator[None]:
+    """The module's constants set for a while, with nothing remembered from before or kept for after."""
+    before = {name: getattr(module, name) for name in values}
+    forget_all()
+    try:
+        for name, value in values.items():
+            setattr(module, name, value)
+        yield
+    finally:
+        forget_all()
+        for name, value in before.items():
+            setattr(module, name, value)
 
 
 def by_brute_force(seats: list[SeatClass], level: float) -> float:
@@ -66,33 +86,57 @@ class BruteForce(unittest.TestCase):
     @given(st.lists(seat, min_size=1, max_size=4))
     def test_the_grid_stays_within_its_stated_bound(self, seats: list[SeatClass]) -> None:
         odd = tuple(SeatClass(s.name, s.count, s.bytes_per_s * 1.003, s.probability) for s in seats)
-        exact = joint_load.__wrapped__(odd)
-        limit, demand.EXACT_COMBINATIONS = demand.EXACT_COMBINATIONS, 0
-        try:
-            grid = joint_load.__wrapped__(odd)
-        finally:
-            demand.EXACT_COMBINATIONS = limit
+        exact = joint_load(odd)
+        with set_to(demand, EXACT_COMBINATIONS=0):
+            grid = joint_load(odd)
         self.assertAlmostEqual(float(grid.odds.sum()), 1)
         for x in exact.values:  # shifting by the bound brackets the exact distribution
             below = exact.odds[exact.values <= x + 1e-3].sum()
             reach = grid.odds[grid.values <= x + grid.error_bound_bytes_per_s + 1].sum()
             self.assertLessEqual(below, reach + 1e-9)
+        for level in (0.5, 0.95, 0.99):  # a quantile is never below the true one, nor far above it
+            above = grid.quantile(level) - exact.quantile(level)
+            self.assertGreaterEqual(above, -1)
+            self.assertLessEqual(above, 2 * grid.error_bound_bytes_per_s + 1)
+        self.assertAlmostEqual(float((grid.values * grid.odds).sum()), exact.mean_bytes_per_s, delta=1)
 
 
 class TwoWays(unittest.TestCase):
     @settings(max_examples=40)
     @given(st.lists(seat, min_size=1, max_size=5))
-    def test_shifts_and_transforms_give_the_same_odds(self, seats: list[SeatClass]) -> None:
-        many = tuple(SeatClass(s.name, s.count * 5, s.bytes_per_s, s.probability) for s in seats)
-        exact, most = demand.EXACT_COMBINATIONS, demand.MOST_SHIFTED_CELLS
-        demand.EXACT_COMBINATIONS = 0
-        try:
-            shifted = joint_load.__wrapped__(many)
-            demand.MOST_SHIFTED_CELLS = 0
-            transformed = joint_load.__wrapped__(many)
-        finally:
-            demand.EXACT_COMBINATIONS, demand.MOST_SHIFTED_CELLS = exact, most
-        self.assertLess(float(abs(shifted.odds - transformed.odds).max()), 1e-9)
+    def test_multiplying_out_and_transforming_give_the_same_odds(self, seats: list[SeatClass]) -> None:
+        many = tuple(SeatClass(s.name, s.count * 5, s.bytes_per_s * 1.003, s.probability) for s in seats)
+        with set_to(demand, EXACT_COMBINATIONS=0, MULTIPLIED_OUT=10**9):
+            multiplied = joint_load(many)
+        with set_to(demand, EXACT_COMBINATIONS=0, MULTIPLIED_OUT=0):
+            transformed = joint_load(many)
+        self.assertLess(float(abs(multiplied.odds - transformed.odds).max()), 1e-9)
+
+    @given(st.integers(0, 400), st.floats(1e-6, 1 - 1e-6))
+    def test_many_seats_chances_are_those_of_the_closed_form(self, count: int, probability: float) -> None:
+        with set_to(demand, FEW_SEATS=-1):
+            odds = demand.binomial(count, probability)
+        for k in {0, count // 3, round(count * probability), count}:
+            logarithm = (
+                math.lgamma(count + 1) - math.lgamma(k + 1) - math.lgamma(count - k + 1)
+                + k * math.log(probability) + (count - k) * math.log1p(-probability)
+            )  # fmt: skip
+            self.assertAlmostEqual(odds[k], math.exp(logarithm), delta=1e-9)
+
+    @given(st.lists(seat, max_size=5), st.floats(0, 0.3), st.sampled_from((0.5, 0.95, 0.999)))
+    def test_the_bound_without_sums_is_never_exceeded(
+        self, seats: list[SeatClass], common: float, level: float
+    ) -> None:
+        odd = tuple(SeatClass(s.name, s.count * 9, s.bytes_per_s * 1.003, s.probability) for s in seats)
+        bound = demand.load_at_most(odd, common, level)
+        self.assertLessEqual(joint_load(odd, common).quantile(level), bound * (1 + 1e-9) + 1)
+
+    def test_alike_seats_are_one_class_or_many(self) -> None:
+        rows = [(f"c{i}", 3 + i, 31_000_001.0 + 7e6 * i, 0.2 + i / 40) for i in range(12)]
+        classes = joint_load(tuple(SeatClass(*row) for row in rows))
+        single = joint_load(tuple(SeatClass(f"{n} {k}", 1, r, p) for n, c, r, p in rows for k in range(c)))
+        self.assertGreater(classes.error_bound_bytes_per_s, 0)
+        self.assertEqual(classes.quantile(0.95), single.quantile(0.95))
 
 
 class Meaning(unittest.TestCase):

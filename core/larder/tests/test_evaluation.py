@@ -205,7 +205,7 @@ class Reading(unittest.TestCase):
             (b"[]", "plan file"),
             (b"{}", "schema"),
             (b'{"schema": "grand-larder/bundle/9"}', "schema"),
-            (b'{"schema": "grand-larder/bundle/1"}', "as_of"),
+            (b'{"schema": "grand-larder/bundle/2"}', "as_of"),
             (b"[" * 100_000, "plan file"),
         ):
             with self.assertRaises(RefusedMany) as caught:

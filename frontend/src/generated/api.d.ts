@@ -1337,7 +1337,7 @@ export interface components {
              * Schema
              * @constant
              */
-            schema: "grand-larder/bundle/1";
+            schema: "grand-larder/bundle/2";
             /**
              * Judged on
              * Format: date
@@ -3720,7 +3720,7 @@ export interface components {
         };
         /**
          * Explanation
-         * @description A figure's working.
+         * @description A figure's working. ``untried`` of the plan's ``numbers`` were not changed, for want of time.
          */
         Explanation: {
             /** Figure Id */
@@ -3739,6 +3739,16 @@ export interface components {
             inputs: components["schemas"]["Input"][];
             /** Movers */
             movers: components["schemas"]["Mover"][];
+            /**
+             * Numbers
+             * @default 0
+             */
+            numbers: number;
+            /**
+             * Untried
+             * @default 0
+             */
+            untried: number;
         };
         /**
          * Input

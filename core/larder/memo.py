@@ -1,0 +1,79 @@
+"""Memos bounded by what they hold in bytes: a large answer pushes out many small ones, never the machine.
+
+A memo never changes an answer. What has not been asked for the longest time goes first; an answer larger than
+the whole memo is not kept.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from functools import wraps
+from threading import Lock
+from typing import Any, Generic, ParamSpec, TypeVar
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+class Memo(Generic[P, R]):
+    """A function that keeps answers, up to ``bytes_max`` by the estimate ``bytes_of(answer, *arguments)``.
+
+    Arguments are positional and hashable. Safe to call from several threads: two that ask the same at once
+    may both work it out.
+    """
+
+    def __init__(self, function: Callable[P, R], bytes_max: int, bytes_of: Callable[..., int]) -> None:
+        wraps(function)(self)
+        self.__wrapped__ = function
+        self.bytes_max, self.bytes_of = bytes_max, bytes_of
+        self.bytes_held = 0
+        self._kept: OrderedDict[Hashable, tuple[R, int]] = OrderedDict()
+        self._lock = Lock()
+        _ALL.append(self)
+
+    def __call__(self, *args: P.args, **kwargs: P.kwargs) -> R:
+        key = args if not kwargs else (args, tuple(sorted(kwargs.items())))
+        with self._lock:
+            found = self._kept.get(key)
+            if found is not None:
+                self._kept.move_to_end(key)
+                return found[0]
+        answer = self.__wrapped__(*args, **kwargs)
+        size = self.bytes_of(answer, *args)
+        with self._lock:
+            if size <= self.bytes_max and key not in self._kept:
+                self._kept[key] = answer, size
+                self.bytes_held += size
+            while self.bytes_held > self.bytes_max:
+                _, (_, freed) = self._kept.popitem(last=False)
+                self.bytes_held -= freed
+        return answer
+
+    def __len__(self) -> int:
+        return len(self._kept)
+
+    def cache_clear(self) -> None:
+        """Forget everything."""
+        with self._lock:
+            self._kept.clear()
+            self.bytes_held = 0
+
+
+_ALL: list[Memo[..., Any]] = []
+
+
+def forget_all() -> None:
+    """Forget everything that any memo keeps: what is asked next is worked out anew."""
+    for memo in _ALL:
+        memo.cache_clear()
+
+
+def bytes_held() -> int:
+    """What all memos together keep, by their own estimates."""
+    return sum(memo.bytes_held for memo in _ALL)
+
+
+def remembered(bytes_max: int, bytes_of: Callable[..., int]) -> Callable[[Callable[P, R]], Memo[P, R]]:
+    """Decorate a pure function with a :class:`Memo` of at most ``bytes_max``."""
+    return lambda function: Memo(function, bytes_max, bytes_of)
