@@ -54,7 +54,7 @@ _MODELS: dict[Listing, type[Item]] = {"drives": CatalogueDrive, "boxes": Catalog
 _TOLD_BY: tuple[tuple[str, Listing], ...] = (("price", "prices"), ("bays", "boxes"), ("size", "drives"))
 _CARD = re.compile(
     r"(?P<name>[^=;]+)=\s*(?P<bus>pcie\S+)\s+(?P<holds>empty|network card|flash carrier|controller card)"
-    r"(?:\s+(?P<drives>\d+))?(?P<splits>\s+splits)?"
+    r"(?:\s+(?P<drives>\d{1,3}))?(?P<splits>\s+splits)?"
 )
 CARD_ACCEPTED = "card slots such as Slot 1=pcie3x8 flash carrier 2 splits; Slot 2=pcie3x4 empty"
 _LINE = re.compile(

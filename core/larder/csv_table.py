@@ -7,9 +7,11 @@ import io
 from collections.abc import Iterable
 
 from .errors import Refused
+from .guard import Wanted, guarded_text
 
 LARGEST_CSV_BYTES = 5_000_000
-MOST_ROWS = 20_000
+MOST_ROWS, MOST_COLUMNS = 20_000, 100
+LONGEST_HEADER = 10_000
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 YES, NO = ("yes", "true", "1"), ("no", "false", "0", "")
 
@@ -20,24 +22,23 @@ def read_table(raw: bytes, what: str, header_accepted: str) -> tuple[list[str], 
     Raises :class:`Refused` where the file as a whole cannot be read: too large, not UTF-8, empty, unpaired
     quotes, too many rows.
     """
-    if len(raw) > LARGEST_CSV_BYTES:
-        raise Refused(what, f"{len(raw)} bytes", f"at most {LARGEST_CSV_BYTES} bytes")
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise Refused(what, "bytes that are no UTF-8", "CSV text in UTF-8") from None
-    lines = text.splitlines()
-    header = lines[0] if lines else ""
+    text = guarded_text(raw, Wanted(what, "CSV text in UTF-8", LARGEST_CSV_BYTES))
+    header = text[:LONGEST_HEADER].partition("\n")[0]
     delimiter = max(",;\t", key=header.count)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+    rows: list[tuple[int, list[str]]] = []
     try:
-        rows = [(reader.line_num, row) for row in reader]
+        for row in reader:
+            if len(rows) > MOST_ROWS:
+                raise Refused(what, f"more than {MOST_ROWS} rows", f"at most {MOST_ROWS} rows")
+            if len(row) > MOST_COLUMNS:
+                said = f"{len(row)} columns in line {reader.line_num}"
+                raise Refused(what, said, f"at most {MOST_COLUMNS} columns")
+            rows.append((reader.line_num, row))
     except csv.Error as error:
         raise Refused(what, f"line {reader.line_num}: {error}", "CSV with paired quotes") from None
     if not rows:
         raise Refused(what, "an empty file", "a header row: " + header_accepted)
-    if len(rows) > MOST_ROWS:
-        raise Refused(what, f"{len(rows)} rows", f"at most {MOST_ROWS} rows")
     return [name.strip().lower() for name in rows[0][1]], rows[1:]
 
 

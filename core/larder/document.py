@@ -6,6 +6,8 @@ A document is plain JSON. A path runs through objects by key and through lists b
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
@@ -142,17 +144,17 @@ def _diff(path: tuple[str, ...], before: Any, after: Any) -> list[Operation]:
 
 
 def _diff_items(path: tuple[str, ...], before: list[Any], after: list[Any]) -> list[Operation]:
+    were, stay = {item["id"]: item for item in before}, {item["id"] for item in after}
     operations = [
         Operation(op="remove", path="/".join((*path, item["id"])))
         for item in before
-        if _index(after, item["id"]) is None
+        if item["id"] not in stay
     ]
     for at, item in enumerate(after):
-        index = _index(before, item["id"])
-        if index is None:
+        if item["id"] not in were:
             operations.append(Operation(op="add", path="/".join(path), value=item, at=at))
         else:
-            operations += _diff((*path, item["id"]), before[index], item)
+            operations += _diff((*path, item["id"]), were[item["id"]], item)
     return operations
 
 
@@ -165,7 +167,7 @@ def merge(base: Document, patch: Patch, head: Document) -> tuple[Document, tuple
     theirs = diff(base, head)
     mine = diff(base, apply_patch(base, patch))
     clashes = tuple(
-        clash for ours in mine for other in theirs if (clash := _clash(base, ours, other)) is not None
+        clash for ours, other in _meeting(mine, theirs) if (clash := _clash(base, ours, other)) is not None
     )
     if clashes:
         return head, clashes
@@ -174,10 +176,22 @@ def merge(base: Document, patch: Patch, head: Document) -> tuple[Document, tuple
     return apply_patch(head, fresh), ()
 
 
+def _meeting(mine: Patch, theirs: Patch) -> Iterator[tuple[Operation, Operation]]:
+    """Pairs of which one's place is the other's, or lies in it; found by place, since both may be long."""
+    at: dict[tuple[str, ...], list[Operation]] = defaultdict(list)
+    around: dict[tuple[str, ...], list[Operation]] = defaultdict(list)
+    for other in theirs:
+        at[other.target].append(other)
+        for length in range(len(other.target)):
+            around[other.target[:length]].append(other)
+    for ours in mine:
+        for length in range(len(ours.target) + 1):
+            yield from ((ours, other) for other in at.get(ours.target[:length], ()))
+        yield from ((ours, other) for other in around.get(ours.target, ()))
+
+
 def _clash(base: Document, ours: Operation, other: Operation) -> Clash | None:
-    shared = min(len(ours.target), len(other.target))
-    if ours.target[:shared] != other.target[:shared]:
-        return None
+    """What two operations at one place, or around it, disagree about; None where they agree."""
     if (ours.op, ours.target, ours.value) == (other.op, other.target, other.value):
         return None
     # The deeper path tells which field it is about; the other side holds the item around it.

@@ -6,14 +6,15 @@ it tells nothing, the answer reads as "no health data", never as good health.
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 from typing import Any
 
 from .errors import Refused
+from .guard import Wanted, guarded_json, plain_text
 
 LARGEST_REPORT_BYTES = 2_000_000
 REPORT_ACCEPTED = "the JSON that smartctl --json --all prints for one device"
+_WANTED = Wanted("drive report", REPORT_ACCEPTED, LARGEST_REPORT_BYTES)
 REALLOCATED_ATTRIBUTE_ID = 5
 """ATA attribute 5, reallocated sectors count."""
 
@@ -38,12 +39,7 @@ class DriveReport:
 
 def read_drive_report(raw: bytes) -> DriveReport:
     """The report in ``raw``; raises :class:`Refused` for what is no smartctl JSON."""
-    if len(raw) > LARGEST_REPORT_BYTES:
-        raise Refused("drive report", f"{len(raw)} bytes", f"at most {LARGEST_REPORT_BYTES} bytes")
-    try:
-        document = json.loads(raw)
-    except (ValueError, RecursionError):
-        raise Refused("drive report", "not JSON", REPORT_ACCEPTED) from None
+    document = guarded_json(raw, _WANTED)
     if not isinstance(document, dict) or not isinstance(document.get("smartctl"), dict):
         raise Refused("drive report", "without a smartctl part", REPORT_ACCEPTED)
     rotation = _whole(document, "rotation_rate")
@@ -68,7 +64,7 @@ def _no_health(part: dict[str, Any]) -> str:
         if isinstance(messages, list)
         else []
     )
-    return "no health data" + (f": {said[0]}" if said else "")
+    return "no health data" + (f": {plain_text(said[0])[:200]}" if said else "")
 
 
 def _reallocated(document: dict[str, Any]) -> int | None:
@@ -100,4 +96,4 @@ def _number(document: Any, *path: str) -> float | None:
 
 def _text(document: Any, *path: str) -> str | None:
     value = _at(document, *path)
-    return value.strip() if isinstance(value, str) and value.strip() else None
+    return plain_text(value).strip() or None if isinstance(value, str) else None

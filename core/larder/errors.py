@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+LARGEST_SAID = 10**40
+"""Longer numbers are not written out: Python itself refuses to from 4,300 digits on."""
+
 
 class LarderError(ValueError):
     """Base class of everything the core refuses."""
@@ -44,6 +47,14 @@ def shown(value: object) -> str:
     """A value as a short quotation for a sentence, never longer than a line."""
     if value is None:
         return "empty"
+    if isinstance(value, int) and not isinstance(value, bool) and abs(value) >= LARGEST_SAID:
+        return '"a number of very many digits"'
     text = value if isinstance(value, str) else repr(value)
-    text = " ".join(text.split())
-    return f'"{text[:57]}..."' if len(text) > 60 else f'"{text}"'
+    return f'"{shortened(text, 60)}"'
+
+
+def shortened(text: str, longest: int) -> str:
+    """``text`` on one line of at most ``longest`` signs, all of which can be printed and sent."""
+    line = " ".join(text[: 20 * longest].split())
+    line = "".join(sign if sign.isprintable() else "\ufffd" for sign in line)
+    return f"{line[: longest - 3]}..." if len(line) > longest else line

@@ -10,6 +10,7 @@ import re
 from dataclasses import dataclass
 
 from .errors import Refused
+from .guard import Wanted
 
 LARGEST_MANIFEST_BYTES = 20_000_000
 MOST_FILES = 200_000
@@ -19,6 +20,8 @@ ALGORITHM_BY_DIGITS = {32: "MD5", 40: "SHA1", 56: "SHA224", 64: "SHA256", 96: "S
 KEY_DIGITS = 16
 """Digits kept of a digest, 64 bits: among 200,000 files a chance meeting has odds below one in 10^8."""
 
+_WANTED = Wanted("manifest", MANIFEST_ACCEPTED, LARGEST_MANIFEST_BYTES)
+_LINES = re.compile(r"[^\n]+")
 _GNU = re.compile(r"\\?(?P<digest>[0-9A-Fa-f]{32,128}) [ *](?P<path>.+)")
 _BSD = re.compile(r"\\?(?P<name>[A-Z0-9-]+) ?\((?P<path>.+)\) ?= ?(?P<digest>[0-9A-Fa-f]{32,128})")
 
@@ -34,36 +37,39 @@ class Manifest:
 
 def read_manifest(raw: bytes) -> Manifest:
     """The manifest in ``raw``; raises :class:`Refused` naming the first line that is none."""
-    if len(raw) > LARGEST_MANIFEST_BYTES:
-        raise Refused("manifest", f"{len(raw)} bytes", f"at most {LARGEST_MANIFEST_BYTES} bytes")
+    _WANTED.check_bytes(len(raw))
     try:
-        lines = raw.decode("utf-8-sig").split("\n")
+        # Paths may hold any sign, control characters too: they are read past.
+        text = raw.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise Refused("manifest", "bytes that are no UTF-8", MANIFEST_ACCEPTED) from None
+        raise _WANTED.refused("bytes that are no UTF-8") from None
     algorithms: set[str] = set()
     keys: set[int] = set()
     files = 0
-    for number, line in enumerate(lines, 1):
-        text = line.rstrip("\r")
-        if not text.strip() or text.startswith("#"):
+    for match in _LINES.finditer(text):
+        line = match[0].rstrip("\r")
+        if not line.strip() or line.startswith("#"):
             continue
-        algorithm, digest = _line(text, number)
+        algorithm, digest = _line(line, text, match.start())
         algorithms.add(algorithm)
         keys.add(int(digest[:KEY_DIGITS], 16))
         files += 1
-    if not 0 < files <= MOST_FILES:
-        raise Refused("manifest", f"{files} files", f"1 to {MOST_FILES} files")
+        if files > MOST_FILES:
+            raise Refused("manifest", f"more than {MOST_FILES} files", f"1 to {MOST_FILES} files")
+    if not files:
+        raise Refused("manifest", "0 files", f"1 to {MOST_FILES} files")
     if len(algorithms) > 1:
         raise Refused("manifest", " and ".join(sorted(algorithms)), "checksums of one kind")
     return Manifest(algorithms.pop(), frozenset(keys), files)
 
 
-def _line(text: str, number: int) -> tuple[str, str]:
-    match = _GNU.fullmatch(text) or _BSD.fullmatch(text)
+def _line(line: str, text: str, at: int) -> tuple[str, str]:
+    """(algorithm, digest) of a line that starts ``at`` a place of the whole text."""
+    match = _GNU.fullmatch(line) or _BSD.fullmatch(line)
     algorithm = ALGORITHM_BY_DIGITS.get(len(match["digest"])) if match else None
     named = match.groupdict().get("name") if match else None
     if match is None or algorithm is None or (named or algorithm).replace("-", "") != algorithm:
-        raise Refused(f"manifest, line {number}", text, MANIFEST_ACCEPTED)
+        raise Refused(f"manifest, line {text.count(chr(10), 0, at) + 1}", line, MANIFEST_ACCEPTED)
     return algorithm, match["digest"].lower()
 
 

@@ -6,9 +6,10 @@ measured. The JSON is read as a stream: an hour of packets is about 100 MB of it
 
 from __future__ import annotations
 
+import re
+from array import array
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from decimal import Decimal, InvalidOperation
 from fractions import Fraction
 from typing import IO, Any
 
@@ -16,6 +17,7 @@ import ijson
 import numpy as np
 
 from .errors import Refused
+from .guard import GuardedStream, Wanted, guarded_number, plain_text
 from .media import codec_class
 
 LARGEST_PROBE_BYTES = 400_000_000
@@ -24,7 +26,15 @@ LARGEST_PROBE_BYTES = 400_000_000
 PROBE_ACCEPTED = (
     "the JSON that ffprobe prints with -show_format -show_streams (and -show_packets for the peak)"
 )
+_WANTED = Wanted("probe file", PROBE_ACCEPTED, LARGEST_PROBE_BYTES)
 _SECOND_US = 1_000_000
+MOST_PACKETS = 4_000_000
+"""More than four hours of picture and sound have."""
+FASTEST_FPS = 1_000_000
+SHORT_DIGITS = 18
+MOST_STREAMS, MOST_VALUES_A_PIECE = 1_000, 10_000
+_SECONDS = re.compile(r"(?P<minus>-?)(?P<whole>\d{1,9})\.(?P<part>\d{1,12})", re.ASCII)
+_NO_TIME = -(2**62)
 
 
 @dataclass(frozen=True)
@@ -56,8 +66,8 @@ class _Reading:
 
     format: dict[str, Any] | None = None
     streams: list[dict[str, Any]] = field(default_factory=list)
-    times_us: list[int] = field(default_factory=list)
-    sizes: list[int] = field(default_factory=list)
+    times_us: array[int] = field(default_factory=lambda: array("q"))
+    sizes: array[int] = field(default_factory=lambda: array("q"))
 
 
 def read_probe(stream: IO[bytes]) -> Clip:
@@ -73,7 +83,7 @@ def read_probe(stream: IO[bytes]) -> Clip:
     duration_s = _duration(head, reading.streams)
     video = tuple(_video(reading.streams))
     return Clip(
-        name=str(head.get("filename", "clip")).replace("\\", "/").rsplit("/", 1)[-1],
+        name=plain_text(str(head.get("filename", "clip")).replace("\\", "/").rsplit("/", 1)[-1]),
         duration_s=duration_s,
         bytes=size_bytes,
         mean_bytes_per_s=size_bytes / duration_s if duration_s else None,
@@ -91,18 +101,22 @@ def _read(stream: IO[bytes]) -> _Reading:
                 reading.format = _object(value)
             elif prefix == "streams.item":
                 reading.streams.append(_object(value))
+                if len(reading.streams) > MOST_STREAMS:
+                    raise _WANTED.refused(f"more than {MOST_STREAMS} streams")
             else:
                 _add_packet(reading, _object(value))
-    except (ijson.JSONError, UnicodeDecodeError) as error:
+    except (ijson.JSONError, UnicodeError, ValueError, ArithmeticError) as error:
+        if isinstance(error, Refused):
+            raise
         cut = isinstance(error, ijson.IncompleteJSONError)
-        raise Refused("probe file", "cut short" if cut else "not JSON", PROBE_ACCEPTED) from None
+        raise _WANTED.refused("cut short" if cut else "not JSON") from None
     return reading
 
 
 def _pieces(stream: IO[bytes]) -> Iterator[tuple[str, Any]]:
     """(where, value) for each part of the JSON that matters, one at a time."""
     wanted = ("format", "streams.item", "packets.item", "packets_and_frames.item")
-    events = ijson.parse(stream)
+    events = ijson.parse(GuardedStream(stream, _WANTED))
     for prefix, event, value in events:
         if prefix == "" and event not in ("start_map", "map_key", "end_map"):
             raise Refused("probe file", "a list or a bare value", PROBE_ACCEPTED)
@@ -112,7 +126,9 @@ def _pieces(stream: IO[bytes]) -> Iterator[tuple[str, Any]]:
             raise Refused("probe file", f"{prefix} of the wrong kind", PROBE_ACCEPTED)
         builder = ijson.ObjectBuilder()
         builder.event(event, value)
-        for inner_prefix, inner_event, inner_value in events:
+        for count, (inner_prefix, inner_event, inner_value) in enumerate(events):
+            if count > MOST_VALUES_A_PIECE:
+                raise _WANTED.refused(f"{prefix} of more than {MOST_VALUES_A_PIECE} values")
             builder.event(inner_event, inner_value)
             if inner_prefix == prefix and inner_event == "end_map":
                 break
@@ -128,17 +144,30 @@ def _object(value: Any) -> dict[str, Any]:
 def _add_packet(reading: _Reading, packet: dict[str, Any]) -> None:
     if packet.get("type", "packet") != "packet":
         return
-    size = _whole(packet.get("size", 0), "packet size")
+    if "size" not in packet:
+        raise _WANTED.refused("a packet without its size")
+    size = _whole(packet["size"], "packet size")
     reading.sizes.append(size)
+    if len(reading.sizes) > MOST_PACKETS:
+        raise _WANTED.refused(f"more than {MOST_PACKETS} packets")
     # Some containers give no decoding time for some packets; the display time stands in.
     time = packet.get("dts_time", packet.get("pts_time"))
-    reading.times_us.append(int(_number(time, "packet time") * _SECOND_US) if time is not None else -(2**62))
+    reading.times_us.append(_NO_TIME if time is None else _microseconds(time))
+
+
+def _microseconds(time: Any) -> int:
+    """A packet's time as a whole number; what is finer is dropped."""
+    match = _SECONDS.fullmatch(time) if isinstance(time, str) else None
+    if match is None:
+        return int(_number(time, "packet time") * _SECOND_US)
+    whole = int(match["whole"]) * _SECOND_US + int(match["part"][:6].ljust(6, "0"))
+    return -whole if match["minus"] else whole
 
 
 def _peak(reading: _Reading) -> float | None:
     """Largest bytes of all streams' packets in [t, t + 1 s), with t at each packet's time."""
     times = np.asarray(reading.times_us, dtype=np.int64)
-    placed = times > -(2**62)
+    placed = times > _NO_TIME
     if not placed.any():
         return None
     order = np.argsort(times[placed], kind="stable")
@@ -183,26 +212,25 @@ def _is_cover(stream: dict[str, Any]) -> bool:
 def _fps(stream: dict[str, Any]) -> float | None:
     for key in ("avg_frame_rate", "r_frame_rate"):
         try:
-            rate = Fraction(str(stream.get(key, "0")))
-        except (ValueError, ZeroDivisionError):
-            continue
-        if rate > 0:
+            rate = guarded_number(stream.get(key, "0"), _WANTED, "frame rate")
+        except Refused:
+            continue  # a stream of pictures without a rate says 0/0
+        if 0 < rate <= FASTEST_FPS:
             return float(rate)
     return None
 
 
-def _number(text: Any, what: str) -> Decimal:
-    try:
-        number = Decimal(str(text))
-    except InvalidOperation:
-        number = Decimal("NaN")
-    if not number.is_finite() or abs(number) > 10**12:
+def _number(text: Any, what: str) -> Fraction:
+    number = guarded_number(text, _WANTED, what)
+    if abs(number) > 10**12:
         raise Refused(f"probe file's {what}", text, "a number as ffprobe prints it")
     return number
 
 
 def _whole(text: Any, what: str) -> int:
-    number = _number(text, what) if not isinstance(text, int) else Decimal(text)
-    if number < 0 or number != int(number) or number > 10**18:
+    if isinstance(text, str) and text.isdecimal() and text.isascii() and len(text) <= SHORT_DIGITS:
+        return int(text)  # nearly all of a file's numbers
+    number = guarded_number(text, _WANTED, what)
+    if not 0 <= number <= 10**18 or number.denominator != 1:
         raise Refused(f"probe file's {what}", text, "a whole number as ffprobe prints it")
     return int(number)

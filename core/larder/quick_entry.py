@@ -16,7 +16,7 @@ from .path import BUS_BYTES_PER_S, ETHERNET_BITS_PER_S
 from .units import parse_size
 
 QUICK_ACCEPTED = "a line such as 4x 2TB ssd sata 2022 drawer-3 65%"
-MOST_AT_ONCE = 200
+MOST_AT_ONCE, LONGEST_LINE = 200, 400
 MEDIA = {"hdd": "hdd", "disk": "hdd", "ssd": "ssd", "flash": "ssd", "card": "card"}
 INTERFACES = ("sata", "sas", "nvme", "usb", "ethernet")
 CLASSES = ("desktop", "array", "portable")
@@ -37,6 +37,8 @@ def parse_quick(text: str) -> list[dict[str, Any]]:
 
     Raises :class:`Refused` for a line without a size, or one that says the same thing twice.
     """
+    if len(text) > LONGEST_LINE:
+        raise Refused("quick entry", f"{len(text)} characters", f"a line of at most {LONGEST_LINE}")
     found = _Words()
     # "2 TB" with a blank is one word.
     for word in re.sub(r"(\d) ([KMGT]i?B)\b", r"\1\2", " ".join(text.split()), flags=re.IGNORECASE).split():

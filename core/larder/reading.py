@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from pydantic import ValidationError
@@ -10,10 +9,12 @@ from pydantic import ValidationError
 from .bundle import Bundle
 from .errors import Refused, RefusedMany
 from .glossary import words_at
+from .guard import Wanted, guarded_json
 from .problems import refusals
 from .upgrade import upgraded
 
 LARGEST_BUNDLE_BYTES = 5_000_000
+_WANTED = Wanted("plan file", "the JSON text of a plan, as it was downloaded", LARGEST_BUNDLE_BYTES)
 
 
 def bundle_from(document: Any) -> Bundle:
@@ -31,12 +32,8 @@ def bundle_from(document: Any) -> Bundle:
 
 def read_bundle(raw: bytes) -> Bundle:
     """The bundle in the bytes of a plan file; raises :class:`RefusedMany`."""
-    if len(raw) > LARGEST_BUNDLE_BYTES:
-        raise RefusedMany(
-            [Refused("plan file", f"{len(raw)} bytes", f"at most {LARGEST_BUNDLE_BYTES} bytes")]
-        )
     try:
-        document = json.loads(raw)
-    except (ValueError, RecursionError):
-        raise RefusedMany([Refused("plan file", raw[:40].decode("utf-8", "replace"), "JSON text")]) from None
+        document = guarded_json(raw, _WANTED)
+    except Refused as refused:
+        raise RefusedMany([refused]) from None
     return bundle_from(document)

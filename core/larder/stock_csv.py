@@ -44,8 +44,10 @@ _DATES = ("handed", "bought", "warranty", "tested")
 _WORDS = ("kind", "medium", "class", "interface", "recording")
 _WORTHS = get_args(Worth)
 _MATERIAL = re.compile(
-    r"""\s*(?:"(?P<quoted>(?:[^"]|"")+)"|(?P<plain>[^;="]+?))\s*=\s*(?P<size>[\d.]+\s*[A-Za-z]+)(?P<words>[^;="]*)(?:;|$)"""
+    r"""(?:\s*"(?P<quoted>(?:[^"]|"")+)"\s*|(?P<plain>[^;="]+))=\s*"""
+    r"""(?P<size>[\d.]{1,80}\s*[A-Za-z]{1,4})(?P<words>[^;="]*)(?:;|$)"""
 )
+"""No two neighbours in it take the same sign, so that a long cell is looked at once and not once a sign."""
 MATERIALS_ACCEPTED = (
     "name=size, such as Kittiwakes=1.2TB, then if you like "
     + ", ".join(_WORTHS)
@@ -107,9 +109,12 @@ def _inventory(
             continue
         found.append((line, item))
     # A box may stand below the drives in it.
-    for line, item in found:
-        if item.box and item.box not in boxes:
-            faults.append(RowFault(line, "box", Refused("box", item.box, box_accepted(boxes)).sentence))
+    accepted = box_accepted(boxes)
+    faults += [
+        RowFault(line, "box", Refused("box", item.box, accepted).sentence)
+        for line, item in found
+        if item.box and item.box not in boxes
+    ]
     return Inventory(tuple(item for _, item in found), tuple(sorted(faults, key=lambda f: f.line)))
 
 
@@ -165,7 +170,7 @@ def _holdings(cell: str) -> Iterator[dict[str, Any]]:
         if match is None:
             raise Refused("materials", text[at:], MATERIALS_ACCEPTED)
         at = match.end()
-        name = match["plain"] if match["quoted"] is None else match["quoted"].replace('""', '"')
+        name = match["plain"].strip() if match["quoted"] is None else match["quoted"].replace('""', '"')
         yield {"material": name, "bytes": parse_size(match["size"], "materials")} | _said(match["words"])
 
 

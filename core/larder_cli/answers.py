@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import json
+import re
+import stat
 from argparse import ArgumentParser, Namespace
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from fractions import Fraction
 from pathlib import Path
 from typing import IO, Any
@@ -28,7 +29,8 @@ from larder import (
 )
 from larder.capacity import FILESYSTEM_PERCENT
 from larder.device import MECHANICS
-from larder.errors import Refused
+from larder.errors import Refused, RefusedMany
+from larder.guard import Wanted, guarded_json, guarded_number
 from larder.media import PACKINGS, SAMPLES_PER_PIXEL
 from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
 from larder.reading import LARGEST_BUNDLE_BYTES
@@ -37,6 +39,9 @@ from larder.units import LARGEST_BYTES_PER_S, parse_drives, parse_rate, parse_si
 
 JsonObject = dict[str, Any]
 LARGEST_SEATS_BYTES = 5_000_000
+_WHOLE_NUMBER = re.compile(r"-?[0-9]{1,18}")
+_PROBABILITY = re.compile(r"(?:[0-9]{1,3}(?:\.[0-9]{0,40})?|\.[0-9]{1,40})(?:[eE]-?[0-9]{1,3})?")
+_PLAIN_NUMBER = re.compile(r"[0-9]{1,3}(?:\.[0-9]{1,15})?")
 
 
 @dataclass(frozen=True)
@@ -50,10 +55,7 @@ class Answer:
 
 def whole(text: str, field: str, lowest: int, highest: int) -> int:
     """A whole number in bounds, or the sentence that says which are."""
-    try:
-        number = int(text)
-    except ValueError:
-        number = lowest - 1
+    number = int(text) if _WHOLE_NUMBER.fullmatch(text) else lowest - 1
     if not lowest <= number <= highest:
         raise Refused(field, text, f"a whole number from {lowest} to {highest}")
     return number
@@ -61,11 +63,8 @@ def whole(text: str, field: str, lowest: int, highest: int) -> int:
 
 def percent(text: str, field: str) -> Decimal:
     """A percentage from 0 to below 100."""
-    try:
-        number = Decimal(text)
-    except InvalidOperation:
-        number = Decimal(-1)
-    if not (number.is_finite() and 0 <= number < 100):
+    number = Decimal(text) if _PLAIN_NUMBER.fullmatch(text) else Decimal(-1)
+    if not 0 <= number < 100:
         raise Refused(field, text, "a percentage from 0 to below 100")
     return number
 
@@ -73,8 +72,8 @@ def percent(text: str, field: str) -> Decimal:
 def fraction(text: str, field: str, accepted: str) -> Fraction:
     """A number such as 23.976 or 24000/1001, exactly."""
     try:
-        return Fraction(text)
-    except (ValueError, ZeroDivisionError):
+        return guarded_number(text, Wanted(field, accepted, 0), field)
+    except Refused:
         raise Refused(field, text, accepted) from None
 
 
@@ -97,14 +96,20 @@ def choice(text: str, field: str, choices: tuple[str, ...]) -> str:
 def opened(path: str, field: str, accepted: str, largest_bytes: int) -> Iterator[IO[bytes]]:
     """The file at ``path``, bounded in size; refuses what cannot be read with a sentence."""
     try:
+        # Looked at before it is opened: opening a pipe waits, and a device never ends.
+        status = Path(path).stat()
+        if not stat.S_ISREG(status.st_mode):
+            raise Refused(field, f"{path} (no ordinary file)", accepted)
+        if status.st_size > largest_bytes:
+            raise Refused(
+                field, f"{path}, {status.st_size} bytes", f"a file of at most {largest_bytes} bytes"
+            )
         with Path(path).open("rb") as stream:
-            size = stream.seek(0, 2)
-            if size > largest_bytes:
-                raise Refused(field, f"{path}, {size} bytes", f"a file of at most {largest_bytes} bytes")
-            stream.seek(0)
             yield stream
-    except OSError as error:
-        reason = error.strerror or "not readable"
+    except (OSError, ValueError) as error:
+        if isinstance(error, Refused | RefusedMany):
+            raise
+        reason = getattr(error, "strerror", None) or "not readable"
         raise Refused(field, f"{path} ({reason})", accepted) from None
 
 
@@ -248,15 +253,11 @@ SEATS_ACCEPTED = 'a JSON list of {"name", "count", "bytes_per_s", "probability"}
 
 
 def _coincide(options: Namespace) -> JsonObject:
-    try:
-        common = float(options.common)
-    except ValueError:
-        raise Refused("common", options.common, "a probability from 0 to 1") from None
+    common = float(options.common) if _PROBABILITY.fullmatch(options.common) else -1.0
+    if not 0 <= common <= 1:
+        raise Refused("common", options.common, "a probability from 0 to 1")
     with opened(options.file, "seats file", SEATS_ACCEPTED, LARGEST_SEATS_BYTES) as stream:
-        try:
-            rows = json.load(stream)
-        except (ValueError, RecursionError):
-            raise Refused("seats file", f"{options.file} (not JSON)", SEATS_ACCEPTED) from None
+        rows = guarded_json(stream.read(), Wanted("seats file", SEATS_ACCEPTED, LARGEST_SEATS_BYTES))
     if not isinstance(rows, list) or not rows:
         raise Refused("seats file", options.file, SEATS_ACCEPTED)
     load = joint_load(tuple(_seat_class(row, i) for i, row in enumerate(rows, 1)), common)
@@ -276,7 +277,7 @@ def _seat_class(row: Any, position: int) -> SeatClass:
     missing = [key for key in keys if key not in row]
     if missing:
         raise Refused(f"seat {position}: {missing[0]}", None, "a value, which is missing")
-    name, count = str(row["name"]), row["count"]
+    name, count = str(row["name"])[:80], row["count"]
     if not isinstance(count, int) or isinstance(count, bool):
         raise Refused(f"{name}: count", count, "a whole number from 0 to 10000")
     for key in ("bytes_per_s", "probability"):

@@ -3,24 +3,32 @@
 from __future__ import annotations
 
 import argparse
+import io
 import json
+import os
 import sys
+from contextlib import suppress
 from typing import Any, NoReturn
 
-from larder.errors import Refused, RefusedMany
+from larder.errors import Refused, RefusedMany, shortened
 
 from .answers import ANSWERS, Answer
 from .wording import in_words
 
-EXIT_REFUSED = 2
+EXIT_REFUSED, EXIT_NOT_WRITTEN, EXIT_INTERRUPTED = 2, 1, 130
+LONGEST_COMPLAINT = 300
 
 
 class Parser(argparse.ArgumentParser):
     """argparse, with its complaints as one plain sentence and no usage text."""
 
     def error(self, message: str) -> NoReturn:
-        print(f"{self.prog}: {message[:1].lower()}{message[1:]}.", file=sys.stderr)
-        raise SystemExit(EXIT_REFUSED)
+        raise SystemExit(
+            _say(
+                f"{self.prog}: {shortened(message[:1].lower() + message[1:], LONGEST_COMPLAINT)}.",
+                EXIT_REFUSED,
+            )
+        )
 
 
 def parser() -> Parser:
@@ -36,16 +44,62 @@ def parser() -> Parser:
 
 def main(arguments: list[str]) -> int:
     """Run one command; returns the exit status."""
+    for stream in (sys.stdout, sys.stderr):
+        # A terminal that knows few signs gets their names instead of an error.
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="backslashreplace")
     try:
-        options = parser().parse_args(arguments)
-        answer: Answer = ANSWERS[options.command]
-        result = answer.run(options)
+        text = _answer(arguments)
     except (Refused, RefusedMany) as refused:
-        print(_sentence(refused), file=sys.stderr)
-        return EXIT_REFUSED
-    except BrokenPipeError:
-        return 0
-    print(json.dumps(result, allow_nan=False) if options.json else _printed(result))
+        return _say(_sentence(refused), EXIT_REFUSED)
+    except (ArithmeticError, LookupError, MemoryError, RecursionError, TypeError, ValueError) as error:
+        # The guards before this leave nothing known; what is left is still answered in a sentence.
+        return _say(
+            f"The question cannot be answered: {type(error).__name__} while working it out.", EXIT_REFUSED
+        )
+    except KeyboardInterrupt:
+        return EXIT_INTERRUPTED
+    return _print(text)
+
+
+def _answer(arguments: list[str]) -> str:
+    options = parser().parse_args(_spelled(arguments))
+    answer: Answer = ANSWERS[options.command]
+    result = answer.run(options)
+    return json.dumps(result, allow_nan=False) if options.json else _printed(result)
+
+
+def _spelled(arguments: list[str]) -> list[str]:
+    """The words as they are, but for ``--name=--``: the parser would stumble over it."""
+    for argument in arguments:
+        name, sign, value = argument.partition("=")
+        if sign and name.startswith("--") and value == "--":
+            raise Refused(name.removeprefix("--"), value, "a value, as --help tells")
+    return arguments
+
+
+def _say(sentence: str, status: int) -> int:
+    """A sentence on standard error, on one line."""
+    with suppress(OSError, ValueError):
+        print(" ".join(sentence.split()), file=sys.stderr)
+    return status
+
+
+def _print(text: str) -> int:
+    """The answer on standard output; a reader that has gone away is no fault, a full device is."""
+    if sys.stdout is None:
+        return _say("The answer cannot be written: standard output is closed.", EXIT_NOT_WRITTEN)
+    try:
+        print(text)
+        sys.stdout.flush()
+    except OSError as error:
+        # What is still buffered would be tried again at the end, with a traceback.
+        sys.stdout = None
+        with suppress(OSError):
+            os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+        if isinstance(error, BrokenPipeError):
+            return 0
+        return _say(f"The answer cannot be written: {error.strerror}.", EXIT_NOT_WRITTEN)
     return 0
 
 
