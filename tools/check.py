@@ -108,6 +108,9 @@ PARTS = [
     Part("frontend", [str(NPM_BIN / "vitest"), "run", "--no-color"], FRONTEND, by_vitest),
     Part("core", [PYTHON, "-c", WITHOUT_DJANGO], ROOT, by_unittest),
     Part("command", [*UNITTEST, "core/larder_cli"], ROOT, by_unittest),
+    Part(
+        "start", [PYTHON, "-m", "unittest", "discover", "-t", ".", "-s", "tests"], ROOT / "tools", by_unittest
+    ),
     django("server", "tests"),
     django("browser", "browser", "--exclude-tag", "fuzz"),
     django("fuzz", "browser", "--tag", "fuzz"),

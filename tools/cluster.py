@@ -1,23 +1,35 @@
 """A PostgreSQL cluster of our own on loopback: made, started, stopped; nobody else's is touched.
 
-As root the server runs as the user ``postgres`` (it refuses root) with its data below /var/lib, since
-that user cannot enter root's home; otherwise as the caller, with its data inside the clone.
+As root the server runs as the user ``postgres`` (it refuses root) with its data below /var/lib, since that
+user cannot enter root's home; otherwise as the caller, with its data inside the clone. It is a child of
+whoever started it and ends with it, whatever ends that.
 """
 
 from __future__ import annotations
 
+import ctypes
 import hashlib
 import os
 import pwd
 import secrets
 import shutil
+import signal
 import socket
 import subprocess
+import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Self
 
 ROOT = Path(__file__).resolve().parent.parent
 DATABASE = "grandlarder"
+SECONDS_TO_START, SECONDS_TO_STOP = 90, 30
+LARGEST_LOG_BYTES = 5_000_000
+PORTS_TRIED = 3
+
+
+class NoCluster(RuntimeError):
+    """The cluster cannot be had; the message is a sentence for whoever asked for it."""
 
 
 def home_of(clone: Path) -> Path:
@@ -35,17 +47,34 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+def end_with_parent(how: signal.Signals) -> None:
+    """In a child before it becomes its program: be sent ``how`` when the parent ends (Linux promises it)."""
+    ctypes.CDLL(None).prctl(1, how)
+
+
 class Cluster:
     """One cluster in ``home``; use as a context manager, or call start and stop."""
 
     def __init__(self, home: Path, *, durable: bool = True) -> None:
         self.home, self.data = home, home / "data"
+        self.log = home / "postgres.log"
         self.durable = durable
         self.port = 0
+        self.process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def exists(self) -> bool:
+        return (self.data / "PG_VERSION").exists()
 
     @property
     def password(self) -> str:
-        return (self.home / "password").read_text().strip()
+        try:
+            return (self.home / "password").read_text().strip()
+        except FileNotFoundError:
+            raise NoCluster(
+                f"The database's password file {self.home / 'password'} is missing: put it back from a "
+                "backup, or begin anew with ./start --fresh."
+            ) from None
 
     def environment(self) -> dict[str, str]:
         """What the server's settings read."""
@@ -58,38 +87,127 @@ class Cluster:
         }
 
     def start(self) -> None:
-        """Make the cluster if it is not there, and start it on a free port."""
-        is_new = not (self.data / "PG_VERSION").exists()
+        """Make the cluster if it is not there, and start it; again on its own port where it had one."""
+        is_new = not self.exists
         if is_new:
             self._create()
-        elif self._run("pg_ctl", "-D", str(self.data), "status", check=False).returncode == 0:
-            self.stop()  # left behind by a killed start
-        self.port = free_port()
-        # No Unix socket: its path would be too long in a deep clone.
-        settings = [f"-p {self.port}", "-h 127.0.0.1", "-k ''"]
-        if not self.durable:
-            settings += ["-c fsync=off", "-c synchronous_commit=off", "-c full_page_writes=off"]
-        log = str(self.home / "postgres.log")
-        self._run("pg_ctl", "-D", str(self.data), "-w", "-s", "-l", log, "-o", " ".join(settings), "start")
+        _ = self.password  # without it nobody could use what is started
+        self._end_left_behind()
+        ports = [self.port] if self.port else [free_port() for _ in range(PORTS_TRIED)]
+        for port in ports:
+            self.port = port
+            self._spawn()
+            if self._accepts():
+                break
+        else:
+            raise NoCluster(f"The database does not start: {self.reason()}")
         if is_new:
             self._run("createdb", "-h", "127.0.0.1", "-p", str(self.port), "-U", DATABASE, DATABASE)
 
+    @property
+    def has_died(self) -> bool:
+        """Whether it was started and runs no more."""
+        return self.process is not None and self.process.poll() is not None
+
+    def reason(self) -> str:
+        """What its log says last, the gravest line first in choice."""
+        try:
+            lines = self.log.read_text(errors="replace").splitlines()[-30:]
+        except OSError:
+            return "it left no log"
+        grave = [line for line in lines if any(word in line for word in ("PANIC", "FATAL", "ERROR"))]
+        said = (grave or lines or ["its log is empty"])[-1].strip()
+        return f"{said} ({self.log})"
+
     def stop(self) -> None:
         """Stop it; harmless where it is not running."""
-        self._run("pg_ctl", "-D", str(self.data), "-m", "fast", "-s", "stop", check=False)
+        process, self.process = self.process, None
+        if process is None:
+            return
+        # A fast shutdown: clients are sent away, nothing that was committed is lost.
+        for how in (signal.SIGINT, signal.SIGQUIT, signal.SIGKILL):
+            with suppress(ProcessLookupError):
+                process.send_signal(how)
+            with suppress(subprocess.TimeoutExpired):
+                process.wait(SECONDS_TO_STOP)
+                return
 
     def remove(self) -> None:
         """Stop it and delete all its data."""
+        self.stop()
         if self.home.exists():
-            self.stop()
+            self._end_left_behind()
             shutil.rmtree(self.home)
 
     def __enter__(self) -> Self:
-        self.start()
+        try:
+            self.start()
+        except BaseException:
+            self.stop()
+            raise
         return self
 
     def __exit__(self, *_: object) -> None:
         self.stop()
+
+    def _spawn(self) -> None:
+        settings = [f"port={self.port}", "listen_addresses=127.0.0.1"]
+        # No Unix socket: its path would be too long in a deep clone.
+        settings += ["unix_socket_directories="]
+        if not self.durable:
+            settings += ["fsync=off", "synchronous_commit=off", "full_page_writes=off"]
+        if self.log.exists() and self.log.stat().st_size > LARGEST_LOG_BYTES:
+            self.log.replace(self.log.with_suffix(".log.1"))
+        words = [word for setting in settings for word in ("-c", setting)]
+        with self.log.open("ab") as log:
+            self.process = subprocess.Popen(
+                [
+                    str(_programs() / "postgres"),
+                    "-D",
+                    str(self.data),
+                    *words,
+                ],
+                cwd="/",
+                stdin=subprocess.DEVNULL,
+                stdout=log,
+                stderr=log,
+                start_new_session=True,
+                # After the user has changed, or the kernel would forget it.
+                preexec_fn=lambda: end_with_parent(signal.SIGINT),  # noqa: PLW1509  (no threads here yet)
+                **_as_postgres(),
+            )
+
+    def _accepts(self) -> bool:
+        """Whether it takes connections before it ends or its time is over."""
+        ends = time.monotonic() + SECONDS_TO_START
+        asking = [str(_programs() / "pg_isready"), "-q", "-h", "127.0.0.1", "-p", str(self.port), "-t", "1"]
+        while not self.has_died and time.monotonic() < ends:
+            if subprocess.run(asking, check=False, cwd="/").returncode == 0:
+                return True
+            time.sleep(0.05)
+        self.stop()
+        return False
+
+    def _end_left_behind(self) -> None:
+        """End a server that still works on our data: its parent ended in a way that left it.
+
+        Whoever calls holds the clone's lock, so nobody needs it.
+        """
+        try:
+            pid = int((self.data / "postmaster.pid").read_text().split()[0])
+            command = Path(f"/proc/{pid}/cmdline").read_bytes()
+        except (OSError, ValueError, IndexError):
+            return
+        if str(self.data).encode() not in command:
+            return
+        for how in (signal.SIGINT, signal.SIGQUIT, signal.SIGKILL):
+            with suppress(ProcessLookupError):
+                os.kill(pid, how)
+            ends = time.monotonic() + SECONDS_TO_STOP
+            while time.monotonic() < ends:
+                if not Path(f"/proc/{pid}").exists():
+                    return
+                time.sleep(0.05)
 
     def _create(self) -> None:
         self.home.mkdir(parents=True, exist_ok=True)
@@ -98,33 +216,46 @@ class Cluster:
             os.chown(self.home, user.pw_uid, user.pw_gid)
         self.home.chmod(0o700)
         password = self.home / "password"
+        password.touch(mode=0o600)
         password.write_text(secrets.token_urlsafe(24))
         if os.geteuid() == 0:
             os.chown(password, user.pw_uid, user.pw_gid)
-        password.chmod(0o600)
-        self._run(
-            "initdb", "-D", str(self.data), "-U", DATABASE, "-A", "scram-sha-256",
-            "--pwfile", str(password), "-E", "UTF8", "--locale=C.UTF-8", "--no-instructions",
-        )  # fmt: skip
+        try:
+            self._run(
+                "initdb", "-D", str(self.data), "-U", DATABASE, "-A", "scram-sha-256",
+                "--pwfile", str(password), "-E", "UTF8", "--locale=C.UTF-8", "--no-instructions",
+            )  # fmt: skip
+        except NoCluster:
+            shutil.rmtree(self.data, ignore_errors=True)  # half a cluster is none
+            raise
 
-    def _run(self, program: str, *arguments: str, check: bool = True) -> subprocess.CompletedProcess[str]:
-        command = [str(_programs() / program), *arguments]
-        if os.geteuid() == 0:
-            command = ["runuser", "-u", "postgres", "--", *command]
+    def _run(self, program: str, *arguments: str) -> None:
         done = subprocess.run(
-            command, cwd="/", text=True, check=False, stdin=subprocess.DEVNULL,
+            [str(_programs() / program), *arguments],
+            cwd="/",
+            text=True,
+            check=False,
+            stdin=subprocess.DEVNULL,
             env=os.environ | {"PGPASSWORD": self.password},
-            stdout=subprocess.DEVNULL if program == "pg_ctl" else subprocess.PIPE,
-            stderr=subprocess.DEVNULL if program == "pg_ctl" else subprocess.PIPE,
-        )  # fmt: skip
-        if check and done.returncode:
-            raise RuntimeError(f"{program} failed: {(done.stderr or '').strip()} (log in {self.home})")
-        return done
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            **_as_postgres(),
+        )
+        if done.returncode:
+            said = " ".join(done.stdout.split())[-300:]
+            raise NoCluster(f"{program} failed: {said} (in {self.home})")
+
+
+def _as_postgres() -> dict[str, object]:
+    """Arguments that make a child of root run as the user who may own a cluster."""
+    if os.geteuid() != 0:
+        return {}
+    return {"user": "postgres", "group": "postgres", "extra_groups": []}
 
 
 def _programs() -> Path:
     """PostgreSQL's programs, the newest version Debian has installed."""
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: float(p.parts[-3]))
     if not found:
-        raise RuntimeError("PostgreSQL is not installed: install the Debian package postgresql.")
+        raise NoCluster("PostgreSQL is not installed: install the Debian package postgresql.")
     return found[-1].parent

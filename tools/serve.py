@@ -1,49 +1,37 @@
-"""Bring the application up: cluster, migrations, demo, static files, gunicorn; and down again.
+"""Bring the application up: cluster, migrations, demo, static files, serving processes; and down again.
 
-``python tools/serve.py [--port N] [--fresh]``; ./start calls it once the machine has what it needs.
-Everything started here ends with it, on Ctrl-C too.
+``python tools/serve.py [--port N] [--fresh [--yes]]``; ./start calls it once the machine has what it needs
+and the clone's lock is held. Everything started here ends with it, whatever ends it. What dies meanwhile is
+brought back, or all ends with the reason.
 """
 
 from __future__ import annotations
 
 import argparse
+import hashlib
+import http.client
 import os
-import secrets
 import signal
 import socket
 import subprocess
 import sys
 import tempfile
+import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
+from typing import NoReturn
 
-from cluster import ROOT, Cluster, free_port, home_of
+from clone import RUNNING, STATE, Clone, kept_secret, note_running
+from cluster import ROOT, Cluster, NoCluster
 
-STATE = ROOT / ".state"
 MANAGE = ROOT / "server" / "manage.py"
 PYTHON = sys.executable
-
-
-def kept_secret(name: str, length: int) -> str:
-    """A random text of this clone's own, made once."""
-    path = STATE / name
-    if not path.exists():
-        STATE.mkdir(exist_ok=True)
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(length))
-    return path.read_text().strip()
-
-
-def port_is_free(port: int) -> bool:
-    """Whether ``port`` on loopback can be listened on."""
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError:
-            return False
-    return True
+PROCESSES = 2
+LOOK_SECONDS = 0.5
+"""How often it is looked whether everything still runs."""
+MOST_DEATHS, WITHIN_SECONDS = 12, 20
+"""What dies more often than this will not be helped by starting it once more."""
 
 
 def environment(cluster: Cluster) -> dict[str, str]:
@@ -54,6 +42,7 @@ def environment(cluster: Cluster) -> dict[str, str]:
         | {
             "DJANGO_SETTINGS_MODULE": "grandlarder.settings.demo",
             "LARDER_SECRET_KEY": kept_secret("secret-key", 60),
+            "LARDER_COOKIE_PREFIX": "larder_" + hashlib.sha256(str(ROOT).encode()).hexdigest()[:8],
             "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{ROOT / 'server'}",
         }
     )
@@ -65,14 +54,20 @@ def manage(env: dict[str, str], *arguments: str) -> None:
         [PYTHON, str(MANAGE), *arguments], env=env, text=True, capture_output=True, check=False
     )
     if done.returncode:
-        sys.exit(f"{' '.join(arguments[:1])} failed:\n{done.stdout}{done.stderr}")
+        told = (done.stdout + done.stderr).strip()
+        log = STATE / "start.log"
+        with suppress(OSError):
+            log.write_text(told + "\n")
+        last = told.splitlines()[-1] if told else "it said nothing"
+        raise NoCluster(f"{arguments[0]} failed: {last} (the whole of it is in {log})")
 
 
-def prepare(cluster: Cluster) -> dict[str, str]:
-    """Migrated, with demo data and collected static files; returns the environment."""
+def prepare(cluster: Cluster, demo_password: str) -> dict[str, str]:
+    """Migrated, with demo data where there is none, and collected static files; returns the environment."""
     env = environment(cluster)
     manage(env, "migrate", "--verbosity", "0")
-    manage(env, "load_demo", "--password", kept_secret("demo-password", 9))
+    if demo_password:
+        manage(env, "load_demo", "--password", demo_password)
     dist = ROOT / "frontend" / "dist" / ".built"
     stamp = STATE / "static.stamp"
     if not stamp.exists() or stamp.read_text() != dist.read_text():
@@ -81,51 +76,89 @@ def prepare(cluster: Cluster) -> dict[str, str]:
     return env
 
 
-def confirmed() -> bool:
-    """Ask before everything is deleted; without a terminal the answer is no."""
-    if not sys.stdin.isatty():
-        print("--fresh deletes every plan of this clone, so it asks, and there is nobody to ask here.")
-        return False
-    return input("This deletes every plan, revision and person of this clone. Type yes to go on: ") == "yes"
+class Deaths:
+    """How often something has died lately."""
+
+    def __init__(self) -> None:
+        self.at: list[float] = []
+
+    def one_more(self) -> bool:
+        """Count one; whether that is still few enough to start it again."""
+        now = time.monotonic()
+        self.at = [*(t for t in self.at if now - t < WITHIN_SECONDS), now]
+        return len(self.at) <= MOST_DEATHS
 
 
-def main(arguments: list[str]) -> int:
-    """Serve until told to stop; returns the exit status."""
-    parser = argparse.ArgumentParser(prog="./start", description="Serve Grand Larder on this machine.")
-    parser.add_argument("--port", type=int, default=8000, help="port on loopback, 8000 by default")
-    parser.add_argument(
-        "--fresh", action="store_true", help="delete this clone's database and begin anew, after asking"
-    )
-    options = parser.parse_args(arguments)
-    if not 1 <= options.port <= 65535:
-        parser.error(f"--port cannot be {options.port}: accepted is a number from 1 to 65535")
-    if not port_is_free(options.port):
-        parser.error(f"port {options.port} is taken; choose another with --port")
-    home = home_of(ROOT)
-    if options.fresh:
-        if not confirmed():
-            return 1
-        Cluster(home).remove()
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    with Cluster(home) as cluster:
-        return _serve(prepare(cluster), options.port)
+class Serving:
+    """The processes that answer on one listening socket; those that die are started again."""
+
+    def __init__(self, env: dict[str, str], listening: socket.socket) -> None:
+        self.env, self.listening = env, listening
+        self.deaths = Deaths()
+        self.processes = [self._spawn() for _ in range(PROCESSES)]
+
+    def _spawn(self) -> subprocess.Popen[bytes]:
+        number = self.listening.fileno()
+        command = [PYTHON, "-m", "grandlarder.serving", "--fd", str(number)]
+        return subprocess.Popen(
+            command, env=self.env, pass_fds=[number], start_new_session=True, stdin=subprocess.DEVNULL
+        )
+
+    def look(self) -> None:
+        """Start again what has died; raises :class:`NoCluster` where it keeps dying."""
+        for at, process in enumerate(self.processes):
+            if process.poll() is not None:
+                if not self.deaths.one_more():
+                    raise NoCluster("The serving processes keep ending; their messages stand above.")
+                self.processes[at] = self._spawn()
+
+    def until_it_answers(self) -> None:
+        """Wait until a request has been answered."""
+        port = self.listening.getsockname()[1]
+        while True:
+            self.look()
+            with suppress(OSError, http.client.HTTPException):
+                connection = http.client.HTTPConnection("127.0.0.1", port, timeout=5)
+                connection.request("GET", "/api/session")
+                if connection.getresponse().status == 200:
+                    return
+            time.sleep(0.05)
+
+    def stop(self) -> None:
+        """End them, kindly first."""
+        for process in self.processes:
+            process.terminate()
+        for process in self.processes:
+            try:
+                process.wait(10)
+            except subprocess.TimeoutExpired:
+                process.kill()
+                process.wait()
+
+
+def listening_on(port: int) -> socket.socket:
+    """A socket that listens on loopback, held from now on; raises OSError where the port is taken."""
+    held = socket.socket()
+    try:
+        held.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        held.bind(("127.0.0.1", port))
+        held.listen(512)
+    except OSError:
+        held.close()
+        raise
+    return held
 
 
 @contextmanager
-def server_on(env: dict[str, str], port: int) -> Iterator[subprocess.Popen[bytes]]:
-    """Gunicorn on loopback while the block runs."""
-    command = [
-        PYTHON, "-m", "gunicorn", "grandlarder.wsgi:application", "--chdir", str(ROOT / "server"),
-        "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "4", "--log-level", "warning",
-        "--preload",
-    ]  # fmt: skip
-    server = subprocess.Popen(command, env=env, start_new_session=True)
-    try:
-        _wait_until_it_listens(server, port)
-        yield server
-    finally:
-        server.terminate()
-        server.wait()
+def server_on(env: dict[str, str], port: int = 0) -> Iterator[str]:
+    """The serving processes while the block runs; gives the address."""
+    with listening_on(port) as held:
+        serving = Serving(env, held)
+        try:
+            serving.until_it_answers()
+            yield f"http://127.0.0.1:{held.getsockname()[1]}/"
+        finally:
+            serving.stop()
 
 
 @contextmanager
@@ -138,33 +171,110 @@ def throwaway_demo(password: str) -> Iterator[str]:
             manage(env, "migrate", "--verbosity", "0")
             manage(env, "load_demo", "--password", password)
             manage(env, "collectstatic", "--noinput", "--verbosity", "0")
-            port = free_port()
-            with server_on(env, port):
-                yield f"http://127.0.0.1:{port}/"
+            with server_on(env) as address:
+                yield address
 
 
-def _serve(env: dict[str, str], port: int) -> int:
+def say(text: str) -> None:
+    """A line for whoever started it; a terminal that has gone is no reason to end."""
+    with suppress(OSError, ValueError):
+        print(text, flush=True)
+
+
+def _confirmed(clone: Clone, *, is_sure: bool) -> bool:
+    """Ask before anything is deleted; without a terminal the answer is no."""
+    if is_sure or not clone.cluster.home.exists():
+        return True
+    if not sys.stdin.isatty():
+        say("--fresh deletes every plan of this clone, so it asks, and there is nobody to ask: add --yes.")
+        return False
+    words = "This deletes every plan, revision and person of this clone. Type yes to go on: "
+    return input(words).strip() == "yes"
+
+
+def _end(*_: object) -> NoReturn:
+    """Asked to end: cleaning up is not asked twice."""
+    for name in (signal.SIGTERM, signal.SIGHUP, signal.SIGINT):
+        signal.signal(name, signal.SIG_IGN)
+    raise SystemExit(0)
+
+
+def main(arguments: list[str]) -> int:
+    """Serve until told to stop; returns the exit status."""
+    parser = argparse.ArgumentParser(prog="./start", description="Serve Grand Larder on this machine.")
+    parser.add_argument("--port", type=int, default=8000, help="port on loopback, 8000 by default")
+    parser.add_argument(
+        "--fresh", action="store_true", help="delete this clone's database and begin anew, after asking"
+    )
+    parser.add_argument("--yes", action="store_true", help="with --fresh: do not ask")
+    options = parser.parse_args(arguments)
+    if not 1 <= options.port <= 65535:
+        parser.error(f"--port cannot be {options.port}: accepted is a number from 1 to 65535")
+    for name in (signal.SIGTERM, signal.SIGHUP, signal.SIGINT):
+        signal.signal(name, _end)
     try:
-        with server_on(env, port) as server:
-            print(f"\n  Grand Larder is at  http://127.0.0.1:{port}/\n")
-            print(f"  Sign in as technician (or owner, viewer), password {kept_secret('demo-password', 9)}")
-            print("  Ctrl-C ends it.\n", flush=True)
-            return server.wait()
-    except (KeyboardInterrupt, SystemExit):
-        return 0
+        with listening_on(options.port) as held:
+            return _run(held, options)
+    except NoCluster as fault:
+        print(f"./start: {fault}", file=sys.stderr)
+    except OSError as fault:
+        if fault.filename is None and fault.errno is not None:
+            words = f"port {options.port} cannot be had ({fault.strerror}); choose another with --port."
+        else:
+            words = f"{fault.filename}: {fault.strerror}."
+        print(f"./start: {words}", file=sys.stderr)
+    return 1
 
 
-def _wait_until_it_listens(server: subprocess.Popen[bytes], port: int) -> None:
-    while server.poll() is None:
-        with socket.socket() as probe:
-            probe.settimeout(1)
-            if probe.connect_ex(("127.0.0.1", port)) == 0:
-                return
+def _run(held: socket.socket, options: argparse.Namespace) -> int:
+    clone = Clone.here()
+    if options.fresh:
+        if not _confirmed(clone, is_sure=options.yes):
+            return 1
+        clone.forget()
+        clone = Clone.here()
+    elif told := clone.check():
+        say(told)
+    is_first = not clone.cluster.exists
+    with clone.cluster as cluster:
+        clone.own()
+        password = kept_secret("demo-password", 9, may_be_new=is_first)
+        env = prepare(cluster, password)
+        serving = Serving(env, held)
         try:
-            server.wait(timeout=0.05)
-        except subprocess.TimeoutExpired:
-            continue
-    sys.exit("the server did not start; its message stands above")
+            serving.until_it_answers()
+            address = f"http://127.0.0.1:{held.getsockname()[1]}/"
+            note_running(address, cluster)
+            _welcome(address, password)
+            _keep(serving, cluster)
+        finally:
+            RUNNING.unlink(missing_ok=True)
+            serving.stop()
+    return 0
+
+
+def _welcome(address: str, password: str) -> None:
+    say(f"\n  Grand Larder is at  {address}\n")
+    if password:
+        say(f"  Sign in as technician (or owner, viewer), password {password}")
+    else:
+        say("  The demo's password is no longer kept here; tools/manage.py set_password gives a new one.")
+    say("  Ctrl-C ends it.\n")
+
+
+def _keep(serving: Serving, cluster: Cluster) -> NoReturn:
+    """Look after what runs until told to end; raises :class:`NoCluster` where it cannot be kept up."""
+    deaths = Deaths()
+    while True:
+        time.sleep(LOOK_SECONDS)
+        if cluster.has_died:
+            reason = cluster.reason()
+            if not deaths.one_more():
+                raise NoCluster(f"The database keeps ending: {reason}")
+            say(f"The database has ended ({reason}); it is being brought back.")
+            cluster.start()
+            say("The database is back.")
+        serving.look()
 
 
 if __name__ == "__main__":

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Link, Navigate, Route, Routes } from "react-router";
 
-import { client, dataOf } from "./api/client";
+import { client, sessionOf } from "./api/client";
 import { Hatches } from "./kit/patterns";
 import { PlansPage } from "./pages/PlansPage";
 import { SignInPage } from "./pages/SignInPage";
@@ -16,7 +16,7 @@ const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.
 export function App() {
   const session = useQuery({
     queryKey: ["session"],
-    queryFn: () => dataOf(client.GET("/api/session")),
+    queryFn: () => sessionOf(client.GET("/api/session")),
   });
   if (session.isPending) return <p className="faint p-8">Opening the larder …</p>;
   if (session.isError) return <p className="problem p-8">{session.error.message}</p>;

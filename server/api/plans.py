@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import time
 from datetime import datetime
 from typing import Annotated, Any
 from uuid import UUID
@@ -10,7 +12,7 @@ from django.db.models import F
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from django.utils.text import slugify
-from ninja import File, Router
+from ninja import File, Query, Router
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
@@ -28,6 +30,7 @@ from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip, read_probe
 from larder.reading import LARGEST_BUNDLE_BYTES, bundle_from
 from larder.scales import Verdict
 from plans import actions
+from plans.judging import SCALES, judged, kept_verdicts
 from plans.models import Kind, Plan, Revision
 from plans.standards import standards_in
 
@@ -40,14 +43,17 @@ PLAN = STUDIO + "/plans/{uuid:plan_id}"
 
 _READ_ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
 _WRITE_ERRORS = _READ_ERRORS | {409: ErrorOut}
-HISTORY_SHOWN = 200
+HISTORY_SHOWN, PLANS_A_PAGE = 100, 50
+EXPLAIN_SECONDS = 6.0
+"""How long it is looked for what moves a figure; what was not tried by then is said."""
 
 PatchIn = Annotated[tuple[Operation, ...], Field(max_length=MOST_OPERATIONS)]
 RevisionNumber = Annotated[int, Field(ge=1, le=2**31 - 1)]
+Cursor = Annotated[int, Query(ge=0, le=2**63 - 1)]
 
 
 class PlanRow(BaseModel):
-    """A plan on the list, with its four verdicts."""
+    """A plan on the list, with its four verdicts; null where it cannot be judged."""
 
     id: UUID
     name: str
@@ -55,15 +61,26 @@ class PlanRow(BaseModel):
     head: int
     changed_at: datetime
     changed_by: str | None
-    speed: Verdict
-    space: Verdict
-    safety: Verdict
-    money: Verdict
+    speed: Verdict | None
+    space: Verdict | None
+    safety: Verdict | None
+    money: Verdict | None
     findings: int
 
 
+class PlanPage(BaseModel):
+    """A page of the list; ``next`` asks for the one after it, null where this is the last."""
+
+    plans: list[PlanRow]
+    next: str | None
+
+
 class PlanOut(BaseModel):
-    """An open plan: its document at the head, its evaluation, and what this person can do."""
+    """An open plan: its document at the head, its evaluation, and what this person can do.
+
+    An older head may not be judged any more: then document or evaluation is null and ``reason`` says why.
+    ``notes`` are what was changed in an older one so that it can be.
+    """
 
     id: UUID
     name: str
@@ -71,8 +88,10 @@ class PlanOut(BaseModel):
     head: int
     changed_at: datetime
     changed_by: str | None
-    document: Bundle
-    evaluation: Evaluation
+    document: Bundle | None
+    evaluation: Evaluation | None
+    reason: str
+    notes: list[str]
     can_undo: bool
     can_redo: bool
 
@@ -140,6 +159,13 @@ class RevisionRow(BaseModel):
     created_at: datetime
 
 
+class RevisionPage(BaseModel):
+    """A page of a plan's history; ``next`` asks for the one after it, null where this is the last."""
+
+    revisions: list[RevisionRow]
+    next: str | None
+
+
 class ClipsOut(BaseModel):
     """What ffprobe measured, and the format that it makes; whoever takes it over gives it an id."""
 
@@ -149,7 +175,7 @@ class ClipsOut(BaseModel):
 
 def _plan_out(scope: Scope, revision: Revision) -> dict[str, Any]:
     plan = revision.plan
-    bundle = bundle_from(revision.document)
+    found = judged(revision.document)
     undo, redo = actions.own_steps(scope, plan)
     may_write = scope.role.may(Role.TECHNICIAN)
     return {
@@ -159,39 +185,45 @@ def _plan_out(scope: Scope, revision: Revision) -> dict[str, Any]:
         "head": revision.number,
         "changed_at": revision.created_at,
         "changed_by": revision.author.username if revision.author else None,
-        "document": bundle,
-        "evaluation": evaluate(bundle),
+        "document": found.bundle if found.evaluation else None,
+        "evaluation": found.evaluation,
+        "reason": found.reason,
+        "notes": list(found.notes),
         "can_undo": may_write and bool(undo),
         "can_redo": may_write and bool(redo),
     }
 
 
-@router.get(f"{STUDIO}/plans", response={200: list[PlanRow], **_READ_ERRORS}, operation_id="list_plans")
-def list_plans(request: HttpRequest, studio: str) -> list[PlanRow]:
-    """The studio's plans, the last changed first."""
+@router.get(f"{STUDIO}/plans", response={200: PlanPage, **_READ_ERRORS}, operation_id="list_plans")
+def list_plans(request: HttpRequest, studio: str, after: Cursor = 0) -> PlanPage:
+    """The studio's plans, the last changed first; ``after`` is the ``next`` of the page before."""
     scope = scope_of(request, studio)
-    heads = Revision.objects.filter(
-        studio=scope.studio, plan__removed_at=None, number=F("plan__head")
-    ).select_related("plan", "author")
-    return [_row(revision) for revision in heads.order_by("-created_at", "plan__name")]
+    heads = Revision.objects.filter(studio=scope.studio, plan__removed_at=None, number=F("plan__head"))
+    if after:
+        heads = heads.filter(pk__lt=after)
+    # Newer revisions have higher keys, so the key is the cursor.
+    found = list(heads.select_related("plan", "author").order_by("-pk")[: PLANS_A_PAGE + 1])
+    shown = found[:PLANS_A_PAGE]
+    return PlanPage(
+        plans=[_row(revision) for revision in shown],
+        next=str(shown[-1].pk) if len(found) > len(shown) else None,
+    )
 
 
 def _row(revision: Revision) -> PlanRow:
-    bundle = bundle_from(revision.document)
-    evaluation = evaluate(bundle)
-    scales = evaluation.scales
+    """A line of the list: nothing is judged for it that was judged before."""
+    verdicts = kept_verdicts(revision) or {}
+    plan = revision.document.get("plan") if isinstance(revision.document, dict) else None
+    note = plan.get("note") if isinstance(plan, dict) else None
     return PlanRow(
         id=revision.plan.pk,
         name=revision.plan.name,
-        note=bundle.plan.note,
+        note=note if isinstance(note, str) else "",
         head=revision.number,
         changed_at=revision.created_at,
         changed_by=revision.author.username if revision.author else None,
-        speed=scales.speed.verdict,
-        space=scales.space.verdict,
-        safety=scales.safety.verdict,
-        money=scales.money.verdict,
-        findings=sum(f.accepted_reason is None for f in evaluation.findings),
+        findings=verdicts.get("findings", 0),
+        **{scale: verdicts.get(scale) for scale in SCALES},
     )
 
 
@@ -264,7 +296,10 @@ def evaluate_plan(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -
 def explain_figure(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhy) -> Explanation:
     """The working of one figure of what was asked."""
     bundle = asked_bundle(request, studio, plan_id, body)
-    return explain(bundle, body.figure_id, with_movers=body.with_movers)
+    until = time.monotonic() + EXPLAIN_SECONDS
+    return explain(
+        bundle, body.figure_id, with_movers=body.with_movers, goes_on=lambda: time.monotonic() < until
+    )
 
 
 @router.post(
@@ -283,14 +318,18 @@ def swap(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> lis
 
 @router.get(
     f"{PLAN}/revisions",
-    response={200: list[RevisionRow], **_READ_ERRORS},
+    response={200: RevisionPage, **_READ_ERRORS},
     operation_id="list_revisions",
 )
-def list_revisions(request: HttpRequest, studio: str, plan_id: UUID) -> list[RevisionRow]:
-    """The plan's history, newest first."""
+def list_revisions(request: HttpRequest, studio: str, plan_id: UUID, after: Cursor = 0) -> RevisionPage:
+    """The plan's history, newest first; ``after`` is the ``next`` of the page before."""
     plan = actions.plan_in(scope_of(request, studio), plan_id)
-    rows = plan.revisions.select_related("author").defer("document", "patch", "inverse")
-    return [
+    rows = plan.revisions.select_related("author").defer("document", "patch", "inverse", "verdicts")
+    if after:
+        rows = rows.filter(number__lt=after)
+    found = list(rows[: HISTORY_SHOWN + 1])
+    shown = found[:HISTORY_SHOWN]
+    listed = [
         RevisionRow(
             number=r.number,
             kind=Kind(r.kind),
@@ -298,8 +337,9 @@ def list_revisions(request: HttpRequest, studio: str, plan_id: UUID) -> list[Rev
             author=r.author.username if r.author else None,
             created_at=r.created_at,
         )
-        for r in rows[:HISTORY_SHOWN]
+        for r in shown
     ]
+    return RevisionPage(revisions=listed, next=str(shown[-1].number) if len(found) > len(shown) else None)
 
 
 @router.post(f"{PLAN}/revisions", response={200: SavedOut, **_WRITE_ERRORS}, operation_id="save_changes")
@@ -341,10 +381,13 @@ def restore_revision(
 def get_bundle(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse:
     """The plan as a closed file that gives the same figures anywhere."""
     plan = actions.plan_in(scope_of(request, studio), plan_id)
-    bundle = bundle_from(actions.revision_in(plan, plan.head).document)
+    revision = actions.revision_in(plan, plan.head)
+    bundle = judged(revision.document).bundle
+    # What cannot be read as a plan any more still leaves as it was stored.
+    plan_file = bundle.model_dump_json(by_alias=True, indent=2) if bundle else None
     name = slugify(plan.name) or "plan"
     return HttpResponse(
-        bundle.model_dump_json(by_alias=True, indent=2) + "\n",
+        (plan_file or json.dumps(revision.document, indent=2)) + "\n",
         content_type="application/json",
         headers={"Content-Disposition": f'attachment; filename="{name}-r{plan.head}.json"'},
     )

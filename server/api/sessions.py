@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from django.contrib.auth import authenticate, login, logout
-from django.http import HttpRequest
+from django.contrib.auth import login, logout
+from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router
 from ninja.errors import HttpError
@@ -13,12 +13,14 @@ from ninja.utils import check_csrf
 from pydantic import BaseModel, StringConstraints
 
 from accounts.models import Membership, Person, Role
+from accounts.throttle import checked_person
+from accounts.upload import seal
 
-from .envelope import ErrorOut
+from .envelope import STALE_TOKEN, ErrorOut
 
 router = Router(tags=["session"])
 
-_Text = Annotated[str, StringConstraints(min_length=1, max_length=150, pattern=r"^[^\x00]*$")]
+_Text = Annotated[str, StringConstraints(min_length=1, max_length=150, pattern=r"^[^\x00-\x1f\x7f]*$")]
 
 
 class Credentials(BaseModel):
@@ -37,16 +39,17 @@ class StudioOut(BaseModel):
 
 
 class SessionOut(BaseModel):
-    """Who is signed in; ``person`` is null for nobody."""
+    """Who is signed in; ``person`` is null for nobody. ``token`` goes into the header of every change."""
 
     person: str | None
     studios: list[StudioOut]
+    token: str
 
 
 def _session(request: HttpRequest) -> SessionOut:
-    get_token(request)  # the page's later requests need the cookie
+    token = get_token(request)  # which also sends the cookie that it belongs to
     if not isinstance(request.user, Person):
-        return SessionOut(person=None, studios=[])
+        return SessionOut(person=None, studios=[], token=token)
     memberships = Membership.objects.select_related("studio").filter(person=request.user)
     return SessionOut(
         person=request.user.username,
@@ -54,6 +57,7 @@ def _session(request: HttpRequest) -> SessionOut:
             StudioOut(slug=m.studio.slug, name=m.studio.name, role=Role(m.role))
             for m in memberships.order_by("studio__name")
         ],
+        token=token,
     )
 
 
@@ -66,16 +70,17 @@ def get_session(request: HttpRequest) -> SessionOut:
 @router.post(
     "/session",
     auth=None,
-    response={200: SessionOut, 401: ErrorOut, 403: ErrorOut, 422: ErrorOut},
+    response={200: SessionOut, 401: ErrorOut, 403: ErrorOut, 422: ErrorOut, 429: ErrorOut},
     operation_id="sign_in",
 )
-def sign_in(request: HttpRequest, body: Credentials) -> SessionOut:
+def sign_in(request: HttpRequest, response: HttpResponse, body: Credentials) -> SessionOut:
     """Sign in; the answer to a wrong name is the same as to a wrong password."""
     _refuse_forgery(request)
-    person = authenticate(request, username=body.username, password=body.password)
+    person = checked_person(request, body.username, body.password)
     if person is None:
         raise HttpError(401, "Name and password do not belong together")
     login(request, person)
+    seal(response, person)
     return _session(request)
 
 
@@ -94,4 +99,4 @@ def sign_out(request: HttpRequest) -> SessionOut:
 
 def _refuse_forgery(request: HttpRequest) -> None:
     if check_csrf(request) is not None:
-        raise HttpError(403, "The page's token is missing or old: reload the page and try again")
+        raise HttpError(403, STALE_TOKEN)

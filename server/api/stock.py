@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import date, datetime
 from typing import Annotated, Any
 from uuid import UUID
@@ -34,7 +35,9 @@ router = Router(tags=["stock"])
 
 STOCK = "/studios/{slug:studio}/stock"
 _ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+_CHANGES = _ERRORS | {409: ErrorOut}
 FAULTS_SHOWN = 100
+CHANGED_SHOWN = 200
 ROWS_SHOWN = 20
 
 
@@ -44,6 +47,18 @@ class StockOut(BaseModel):
     role: Role
     devices: list[StockItem]
     result: StockResult
+
+
+class StockChange(BaseModel):
+    """What a change did: the devices it changed or added, at most so many, and the ids of those it removed.
+
+    ``is_whole`` is false where more was changed than is listed; what is made of the whole stock is asked for
+    anew either way.
+    """
+
+    devices: list[StockItem]
+    removed: list[str] = []
+    is_whole: bool = True
 
 
 class QuickEntry(BaseModel):
@@ -106,6 +121,13 @@ class LogEntryOut(BaseModel):
     at: datetime
 
 
+class LogPage(BaseModel):
+    """A page of a device's log; ``next`` asks for the one after it, null where this is the last."""
+
+    entries: list[LogEntryOut]
+    next: str | None
+
+
 class Today(BaseModel):
     """Which drives stand for the stock, under which layout, and whose people are on them.
 
@@ -129,6 +151,13 @@ def _stock(scope: Scope, ports: str = "") -> StockOut:
     return StockOut(role=scope.role, devices=list(items), result=result)
 
 
+def _change(items: Iterable[StockItem], removed: Iterable[str] = ()) -> StockChange:
+    devices = list(items)
+    return StockChange(
+        devices=devices[:CHANGED_SHOWN], removed=list(removed), is_whole=len(devices) <= CHANGED_SHOWN
+    )
+
+
 def _bounded(file: UploadedFile, what: str, largest: int) -> bytes:
     if (file.size or 0) > largest:
         raise Refused(what, f"{file.size} bytes", f"a file of at most {largest} bytes")
@@ -150,12 +179,10 @@ def get_stock_facts(request: HttpRequest, studio: str) -> StockFacts:
     return stock_facts(_stock(scope_of(request, studio)).result, timezone.localdate())
 
 
-@router.post(STOCK + "/quick", response={201: StockOut, **_ERRORS}, operation_id="add_quick")
-def add_quick(request: HttpRequest, studio: str, body: QuickEntry) -> tuple[int, StockOut]:
+@router.post(STOCK + "/quick", response={201: StockChange, **_CHANGES}, operation_id="add_quick")
+def add_quick(request: HttpRequest, studio: str, body: QuickEntry) -> tuple[int, StockChange]:
     """Add what a typed line means."""
-    scope = scope_of(request, studio)
-    actions.add_quick(scope, body.text)
-    return 201, _stock(scope)
+    return 201, _change(actions.add_quick(scope_of(request, studio), body.text))
 
 
 @router.post(STOCK + "/preview", response={200: PreviewOut, **_ERRORS}, operation_id="preview_csv")
@@ -175,14 +202,13 @@ def preview_csv(request: HttpRequest, studio: str, file: Annotated[UploadedFile,
     )
 
 
-@router.post(STOCK + "/import", response={201: StockOut, **_ERRORS}, operation_id="import_csv")
+@router.post(STOCK + "/import", response={201: StockChange, **_CHANGES}, operation_id="import_csv")
 def import_csv(
     request: HttpRequest, studio: str, file: Annotated[UploadedFile, File()]
-) -> tuple[int, StockOut]:
+) -> tuple[int, StockChange]:
     """Add all of a CSV, or with one fault nothing."""
     scope = scope_of(request, studio)
-    actions.import_csv(scope, _bounded(file, "inventory", LARGEST_CSV_BYTES))
-    return 201, _stock(scope)
+    return 201, _change(actions.import_csv(scope, _bounded(file, "inventory", LARGEST_CSV_BYTES)))
 
 
 @router.post(STOCK + "/today", response={201: PlanRef, **_ERRORS}, operation_id="judge_today")
@@ -212,20 +238,24 @@ def export_csv(request: HttpRequest, studio: str) -> HttpResponse:
     )
 
 
-@router.patch(STOCK + "/{uuid:device_id}", response={200: StockOut, **_ERRORS}, operation_id="change_device")
-def change_device(request: HttpRequest, studio: str, device_id: UUID, body: DeviceChanges) -> StockOut:
-    """Set fields of a device."""
+@router.patch(
+    STOCK + "/{uuid:device_id}", response={200: StockChange, **_CHANGES}, operation_id="change_device"
+)
+def change_device(request: HttpRequest, studio: str, device_id: UUID, body: DeviceChanges) -> StockChange:
+    """Set fields of a device; the drives in a box that is renamed change with it."""
     scope = scope_of(request, studio)
-    actions.change_device(scope, device_id, body.changes)
-    return _stock(scope)
+    changed = actions.change_device(scope, device_id, body.changes)
+    inside = actions.items_in_box(scope, changed.label) if "label" in body.changes else ()
+    return _change((changed, *inside) if changed.kind == "box" else (changed,))
 
 
-@router.delete(STOCK + "/{uuid:device_id}", response={200: StockOut, **_ERRORS}, operation_id="remove_device")
-def remove_device(request: HttpRequest, studio: str, device_id: UUID) -> StockOut:
+@router.delete(
+    STOCK + "/{uuid:device_id}", response={200: StockChange, **_CHANGES}, operation_id="remove_device"
+)
+def remove_device(request: HttpRequest, studio: str, device_id: UUID) -> StockChange:
     """Take a device off the stock."""
-    scope = scope_of(request, studio)
-    actions.remove_device(scope, device_id)
-    return _stock(scope)
+    actions.remove_device(scope_of(request, studio), device_id)
+    return _change((), removed=[str(device_id)])
 
 
 @router.post(
@@ -241,28 +271,27 @@ def take_report(
 
 
 @router.post(
-    STOCK + "/{uuid:device_id}/hand-over", response={200: StockOut, **_ERRORS}, operation_id="hand_over"
+    STOCK + "/{uuid:device_id}/hand-over", response={200: StockChange, **_CHANGES}, operation_id="hand_over"
 )
-def hand_over(request: HttpRequest, studio: str, device_id: UUID, body: HandOver) -> StockOut:
+def hand_over(request: HttpRequest, studio: str, device_id: UUID, body: HandOver) -> StockChange:
     """Note that a device leaves the house."""
     scope = scope_of(request, studio)
     on = body.on or timezone.localdate()
-    actions.hand_over(scope, device_id, body.to, on, is_encrypted=body.is_encrypted)
-    return _stock(scope)
+    return _change((actions.hand_over(scope, device_id, body.to, on, is_encrypted=body.is_encrypted),))
 
 
 @router.post(
-    STOCK + "/{uuid:device_id}/return", response={200: StockOut, **_ERRORS}, operation_id="take_back"
+    STOCK + "/{uuid:device_id}/return", response={200: StockChange, **_CHANGES}, operation_id="take_back"
 )
-def take_back(request: HttpRequest, studio: str, device_id: UUID, body: Return) -> StockOut:
+def take_back(request: HttpRequest, studio: str, device_id: UUID, body: Return) -> StockChange:
     """Note that a device is back."""
-    scope = scope_of(request, studio)
-    actions.take_back(scope, device_id, body.place)
-    return _stock(scope)
+    return _change((actions.take_back(scope_of(request, studio), device_id, body.place),))
 
 
 @router.post(
-    STOCK + "/{uuid:device_id}/manifest", response={200: StockOut, **_ERRORS}, operation_id="take_manifest"
+    STOCK + "/{uuid:device_id}/manifest",
+    response={200: StockChange, **_CHANGES},
+    operation_id="take_manifest",
 )
 def take_manifest(
     request: HttpRequest,
@@ -270,23 +299,28 @@ def take_manifest(
     device_id: UUID,
     file: Annotated[UploadedFile, File()],
     material: Annotated[str, Form(max_length=80)],
-) -> StockOut:
+) -> StockChange:
     """Take in the checksums of a material on a device; it was read back today."""
     scope = scope_of(request, studio)
     raw = _bounded(file, "manifest", LARGEST_MANIFEST_BYTES)
-    actions.take_manifest(scope, device_id, material, raw, timezone.localdate())
-    return _stock(scope)
+    return _change((actions.take_manifest(scope, device_id, material, raw, timezone.localdate()),))
 
 
 @router.get(
     STOCK + "/{uuid:device_id}/log",
-    response={200: list[LogEntryOut], **_ERRORS},
+    response={200: LogPage, **_ERRORS},
     operation_id="get_device_log",
 )
-def get_device_log(request: HttpRequest, studio: str, device_id: UUID) -> list[LogEntryOut]:
-    """What was done to a device, the newest first."""
-    entries = actions.log_of(scope_of(request, studio), device_id)
-    return [
+def get_device_log(
+    request: HttpRequest,
+    studio: str,
+    device_id: UUID,
+    after: Annotated[int, Query(ge=0, le=2**63 - 1)] = 0,
+) -> LogPage:
+    """What was done to a device, the newest first; ``after`` is the ``next`` of the page before."""
+    entries, following = actions.log_of(scope_of(request, studio), device_id, after)
+    listed = [
         LogEntryOut(action=e.action, detail=e.detail, person=e.person.username if e.person else "", at=e.at)
         for e in entries
     ]
+    return LogPage(entries=listed, next=None if following is None else str(following))

@@ -5,6 +5,11 @@ from django.urls import path, re_path
 from api import api
 from grandlarder.page import nothing_here, page
 
+handler400 = "grandlarder.page.bad_request"
+handler403 = "grandlarder.page.forged"
+handler404 = "grandlarder.page.nothing_here"
+handler500 = "grandlarder.page.fault"
+
 urlpatterns = [
     path("api/", api.urls),
     re_path(r"^api/", nothing_here),

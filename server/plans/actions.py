@@ -19,9 +19,12 @@ from accounts.permission import needs
 from accounts.scope import NotHere, Scope
 from larder.bundle import SCHEMA_VERSION, Bundle
 from larder.document import Clash, Document, Operation, apply_patch, diff, merge
+from larder.errors import RefusedMany
+from larder.evaluation import evaluate
 from larder.reading import bundle_from, read_bundle
 from larder.standards import Standards
 
+from .judging import verdicts_of
 from .models import AuditEntry, Kind, Plan, Revision
 from .summary import summary_of
 
@@ -60,6 +63,14 @@ def document_of(revision: Revision) -> Document:
     return bundle_from(revision.document).document()
 
 
+def stored_document_of(revision: Revision) -> Document:
+    """As :func:`document_of`; empty for a document that is no plan any more, so that it can be left."""
+    try:
+        return document_of(revision)
+    except RefusedMany:
+        return {}
+
+
 def revision_in(plan: Plan, number: int) -> Revision:
     """Revision ``number`` of a plan; raises :class:`NotHere`."""
     revision = Revision.objects.filter(plan=plan, studio=plan.studio_id, number=number).first()
@@ -88,7 +99,12 @@ def _append(
     kind: Kind,
     undoes: int | None = None,
 ) -> Revision:
-    """A new head holding ``bundle``; patch and inverse are what truly changed."""
+    """A new head holding ``bundle``; patch and inverse are what truly changed.
+
+    It is judged before anything is written: what cannot be judged raises the core's Refused, and nothing is
+    kept of it.
+    """
+    verdicts = verdicts_of(evaluate(bundle))
     document = bundle.document()
     patch = diff(before, document) if before else ()
     inverse = diff(document, before) if before else ()
@@ -106,6 +122,7 @@ def _append(
         patch=_plain(patch),
         inverse=_plain(inverse),
         summary=summary_of(kind, patch, before or document, document)[:400],
+        verdicts=verdicts,
         author=scope.person,
     )
     audit(scope, kind.value, plan, revision.summary)
@@ -171,10 +188,14 @@ def step_back(scope: Scope, plan_id: UUID, kind: Kind) -> Revision:
     step = revision_in(plan, stack[-1])
     head = revision_in(plan, plan.head)
     # From the state the change led to, take it back; then bring that onto today's head.
-    now = document_of(head)
-    document, clashes = merge(document_of(step), _operations(step.inverse), now)
-    if clashes:
-        raise Clashing(head, clashes)
+    now = stored_document_of(head)
+    if step.pk == head.pk:
+        # Nothing has come since: back to what was before it, however the head reads today.
+        document = document_of(revision_in(plan, head.number - 1))
+    else:
+        document, clashes = merge(stored_document_of(step), _operations(step.inverse), now)
+        if clashes:
+            raise Clashing(head, clashes)
     undoes = stack[-1] if kind is Kind.UNDO else step.undoes
     return _append(scope, plan, bundle_from(document), now, kind, undoes)
 
@@ -202,7 +223,7 @@ def restore(scope: Scope, plan_id: UUID, number: int) -> Revision:
     """Make an earlier revision the plan's state again, as a new revision."""
     plan = plan_in(scope, plan_id, lock=True)
     head = revision_in(plan, plan.head)
-    now, earlier = document_of(head), document_of(revision_in(plan, number))
+    now, earlier = stored_document_of(head), document_of(revision_in(plan, number))
     if earlier == now:
         return head
     return _append(scope, plan, bundle_from(earlier), now, Kind.RESTORE)

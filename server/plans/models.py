@@ -54,6 +54,8 @@ class Revision(models.Model):
     patch = models.JSONField(default=list)
     inverse = models.JSONField(default=list)
     summary = models.CharField(max_length=400)
+    verdicts = models.JSONField(null=True, default=None)
+    """What a list of plans shows of it, and by which core it was worked out."""
     author = models.ForeignKey(Person, null=True, on_delete=models.SET_NULL, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
 

@@ -45,7 +45,7 @@ def make_standard(scope: Scope, plan: Plan, bundle: Bundle, part: Part, seen: in
     Raises :class:`StandardsMoved` where that is not the newest, and the core's Refused for another currency.
     """
     # The studio's row is there before its first standards are, so that is what two at once wait for.
-    Studio.objects.select_for_update().get(pk=scope.studio.pk)
+    Studio.objects.select_for_update(no_key=True).get(pk=scope.studio.pk)
     kept = standards_in(scope)
     if kept.number != seen:
         raise StandardsMoved

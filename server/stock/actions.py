@@ -12,7 +12,7 @@ from uuid import UUID, uuid4
 from django.db import models
 from pydantic import ValidationError
 
-from accounts.models import Role
+from accounts.models import Role, Studio
 from accounts.permission import needs
 from accounts.scope import NotHere, Scope
 from larder.copies import Match, key_of
@@ -32,6 +32,7 @@ _OWN_TABLE = ("id", "holdings")
 _DEVICE_FIELDS = tuple(name for name in StockItem.model_fields if name not in _OWN_TABLE)
 _HOLDING_FIELDS = tuple(HoldingItem.model_fields)
 LOG_SHOWN = 50
+MOST_DEVICES, MOST_IN_A_BOX = 20_000, 200
 NEW_LABEL_ACCEPTED = "a label that no other box has"
 
 
@@ -43,24 +44,31 @@ class FaultyRows(Exception):
         super().__init__(inventory.faults[0].sentence)
 
 
-def items_of(scope: Scope, device_id: UUID | None = None) -> tuple[StockItem, ...]:
-    """The studio's devices, or one of them, as the core's values; from rows, as they are many."""
-    only = {} if device_id is None else {"device_id": device_id}
+def items_of(scope: Scope, ids: Iterable[UUID] | None = None) -> tuple[StockItem, ...]:
+    """The studio's devices, or some of them, as the core's values; from rows, as they are many."""
+    wanted = None if ids is None else list(ids)
+    only = {} if wanted is None else {"device_id__in": wanted}
     held: dict[UUID, list[dict[str, Any]]] = defaultdict(list)
     for row in Holding.objects.filter(studio=scope.studio, **only).values("device_id", *_HOLDING_FIELDS):
         held[row.pop("device_id")].append(row)
-    only = {} if device_id is None else {"pk": device_id}
+    only = {} if wanted is None else {"pk__in": wanted}
     rows = Device.objects.filter(studio=scope.studio, **only).values("id", *_DEVICE_FIELDS)
     return tuple(
         StockItem.model_validate(row | {"id": str(row["id"]), "holdings": held[row["id"]]}) for row in rows
     )
 
 
+def items_in_box(scope: Scope, label: str) -> tuple[StockItem, ...]:
+    """The devices in a box, by its label."""
+    inside = Device.objects.filter(studio=scope.studio, box=label).values_list("pk", flat=True)
+    return items_of(scope, inside[:MOST_IN_A_BOX])
+
+
 def item_in(scope: Scope, device_id: UUID) -> StockItem:
     """One device, locked for a change; raises :class:`NotHere`."""
     if not Device.objects.select_for_update().filter(studio=scope.studio, pk=device_id).exists():
         raise NotHere
-    return items_of(scope, device_id)[0]
+    return items_of(scope, [device_id])[0]
 
 
 def _device(scope: Scope, item: StockItem) -> Device:
@@ -110,7 +118,11 @@ def _boxes(scope: Scope) -> set[str]:
 
 
 def _add(scope: Scope, items: Iterable[StockItem]) -> list[StockItem]:
-    """New devices with ids of their own."""
+    """New devices with ids of their own; raises :class:`Refused` past the most a studio may have."""
+    items = list(items)
+    count = Device.objects.filter(studio=scope.studio).count() + len(items)
+    if count > MOST_DEVICES:
+        raise Refused("devices", count, f"at most {MOST_DEVICES} devices in a studio's stock")
     fresh = [item.model_copy(update={"id": str(uuid4())}) for item in items]
     Device.objects.bulk_create([_device(scope, item) for item in fresh])
     Holding.objects.bulk_create(_holdings(scope, fresh))
@@ -268,12 +280,16 @@ def take_back(scope: Scope, device_id: UUID, place: str) -> StockItem:
 @needs(Role.TECHNICIAN)
 def take_manifest(scope: Scope, device_id: UUID, material: str, raw: bytes, on: date) -> StockItem:
     """Checksums of a material on a device; whoever made them has read it all back."""
+    if not Device.objects.filter(studio=scope.studio, pk=device_id).exists():
+        raise NotHere
+    read = read_manifest(raw)
+    # One manifest after the other: of two that come at once each would miss the other.
+    Studio.objects.select_for_update(no_key=True).get(pk=scope.studio.pk)
     item = item_in(scope, device_id)
     held = next((h for h in item.holdings if key_of(h.material) == key_of(material)), None)
     if held is None:
         listed = ", ".join(h.material for h in item.holdings) or "none is entered yet"
         raise Refused("material", material, "a material on this device: " + listed)
-    read = read_manifest(raw)
     holdings = [h.model_copy(update={"read_back_on": on}) if h == held else h for h in item.holdings]
     words = f"{item.label}: {held.material}, {read.file_count} files, {read.algorithm}"
     changes = {"holdings": [h.model_dump() for h in holdings]}
@@ -314,9 +330,13 @@ def _match(scope: Scope, taken: Manifest, read: ReadManifest) -> None:
     ManifestMatch.objects.bulk_create(found)
 
 
-def log_of(scope: Scope, device_id: UUID) -> list[StockEntry]:
-    """What was done to a device, the newest first."""
+def log_of(scope: Scope, device_id: UUID, after: int = 0) -> tuple[list[StockEntry], int | None]:
+    """A page of what was done to a device, the newest first, and what the next page comes after."""
     if not Device.objects.filter(studio=scope.studio, pk=device_id).exists():
         raise NotHere
     entries = StockEntry.objects.filter(studio=scope.studio, device_id=device_id).select_related("person")
-    return list(entries[:LOG_SHOWN])
+    if after:
+        entries = entries.filter(pk__lt=after)
+    found = list(entries.order_by("-pk")[: LOG_SHOWN + 1])
+    shown = found[:LOG_SHOWN]
+    return shown, shown[-1].pk if len(found) > len(shown) else None

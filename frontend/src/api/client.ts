@@ -1,9 +1,16 @@
-import createClient, { type Middleware } from "openapi-fetch";
+import createClient from "openapi-fetch";
 
 import type { components, paths } from "../generated/api";
 
 type Schemas = components["schemas"];
-export type PlanOut = Schemas["PlanOut"];
+/** A plan as it is answered: an older head may have no verdicts, and then says why. */
+export type PlanAnswer = Schemas["PlanOut"];
+export type PlanOut = PlanAnswer & {
+  document: NonNullable<PlanAnswer["document"]>;
+  evaluation: NonNullable<PlanAnswer["evaluation"]>;
+};
+export const isJudged = (plan: PlanAnswer): plan is PlanOut =>
+  plan.document !== null && plan.evaluation !== null;
 export type PlanRow = Schemas["PlanRow"];
 export type Session = Schemas["SessionOut"];
 export type Evaluation = Schemas["Evaluation"];
@@ -30,22 +37,37 @@ export type Device = Schemas["StockItem"];
 export type Material = Schemas["MaterialResult"];
 export type DeviceResult = Schemas["ItemResult"];
 export type Preview = Schemas["PreviewOut"];
+export type StockChange = Schemas["StockChange"];
 export type PlanDocument = PlanOut["document"];
 
-const cookieToken = (): string | undefined =>
-  /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1];
+let token = "";
 
-/** Every request that changes something carries the token of Django's own cookie. */
-const forgeryToken: Middleware = {
-  onRequest({ request }) {
-    const token = cookieToken();
-    if (token && request.method !== "GET") request.headers.set("X-CSRFToken", token);
-    return request;
-  },
-};
+/** Every request that changes something carries the session's token; a stale one is renewed once. */
+async function fetchWithToken(request: Request): Promise<Response> {
+  if (request.method === "GET") return fetch(request);
+  const again = request.clone();
+  request.headers.set("X-CSRFToken", token);
+  const answer = await fetch(request);
+  if (answer.status !== 403 || request.url.endsWith("/api/session")) return answer;
+  const before = token;
+  await sessionOf(client.GET("/api/session"));
+  if (token === before) return answer;
+  again.headers.set("X-CSRFToken", token);
+  const second = await fetch(again);
+  return second.status === 403 ? answer : second;
+}
 
-export const client = createClient<paths>({ baseUrl: globalThis.location?.origin ?? "" });
-client.use(forgeryToken);
+export const client = createClient<paths>({
+  baseUrl: globalThis.location?.origin ?? "",
+  fetch: fetchWithToken,
+});
+
+/** A session as it is answered; its token goes with every change from then on. */
+export async function sessionOf(answer: Promise<Answered<Session>>): Promise<Session> {
+  const session = await dataOf(answer);
+  token = session.token;
+  return session;
+}
 
 const UNREACHABLE = "The server cannot be reached; what you typed is kept here.";
 const FAULT = "The server could not answer; what you typed is kept here. Its log says why.";
@@ -97,8 +119,11 @@ export async function sendFiles<T>(
   const form = new FormData();
   for (const [name, value] of Object.entries(fields)) form.set(name, value);
   for (const file of files) form.append("file", file);
-  const headers = { "X-CSRFToken": cookieToken() ?? "" };
-  const answer = fetch(url, { method: "POST", body: form, headers }).then(async (response) => {
+  const request = new Request(new URL(url, globalThis.location.origin), {
+    method: "POST",
+    body: form,
+  });
+  const answer = fetchWithToken(request).then(async (response) => {
     const json: unknown = await response.json().catch(() => undefined);
     return response.ok ? { data: json as T, response } : { error: json, response };
   });

@@ -41,7 +41,7 @@ export interface paths {
         };
         /**
          * List Plans
-         * @description The studio's plans, the last changed first.
+         * @description The studio's plans, the last changed first; ``after`` is the ``next`` of the page before.
          */
         get: operations["list_plans"];
         put?: never;
@@ -229,7 +229,7 @@ export interface paths {
         };
         /**
          * List Revisions
-         * @description The plan's history, newest first.
+         * @description The plan's history, newest first; ``after`` is the ``next`` of the page before.
          */
         get: operations["list_revisions"];
         put?: never;
@@ -623,7 +623,7 @@ export interface paths {
         head?: never;
         /**
          * Change Device
-         * @description Set fields of a device.
+         * @description Set fields of a device; the drives in a box that is renamed change with it.
          */
         patch: operations["change_device"];
         trace?: never;
@@ -717,7 +717,7 @@ export interface paths {
         };
         /**
          * Get Device Log
-         * @description What was done to a device, the newest first.
+         * @description What was done to a device, the newest first; ``after`` is the ``next`` of the page before.
          */
         get: operations["get_device_log"];
         put?: never;
@@ -740,13 +740,15 @@ export interface components {
         Role: "viewer" | "technician" | "owner";
         /**
          * SessionOut
-         * @description Who is signed in; ``person`` is null for nobody.
+         * @description Who is signed in; ``person`` is null for nobody. ``token`` goes into the header of every change.
          */
         SessionOut: {
             /** Person */
             person: string | null;
             /** Studios */
             studios: components["schemas"]["StudioOut"][];
+            /** Token */
+            token: string;
         };
         /**
          * StudioOut
@@ -777,14 +779,14 @@ export interface components {
         };
         /**
          * ErrorOut
-         * @description The envelope. ``clashes`` and ``head`` come with the code ``clash`` only.
+         * @description The envelope. ``clashes`` and ``head`` come with the code ``clash``, ``reference`` with ``fault``.
          */
         ErrorOut: {
             /**
              * Code
              * @enum {string}
              */
-            code: "refused" | "clash" | "nothing-to-do" | "stale" | "not-signed-in" | "not-allowed" | "not-here" | "bad-request";
+            code: "refused" | "clash" | "nothing-to-do" | "stale" | "taken" | "not-signed-in" | "locked-out" | "not-allowed" | "not-here" | "bad-request" | "too-large" | "unavailable" | "fault";
             /** Sentence */
             sentence: string;
             /**
@@ -799,6 +801,8 @@ export interface components {
             clashes: components["schemas"]["ClashOut"][];
             /** Head */
             head?: number | null;
+            /** Reference */
+            reference?: string | null;
         };
         /**
          * Problem
@@ -825,8 +829,18 @@ export interface components {
             password: string;
         };
         /**
+         * PlanPage
+         * @description A page of the list; ``next`` asks for the one after it, null where this is the last.
+         */
+        PlanPage: {
+            /** Plans */
+            plans: components["schemas"]["PlanRow"][];
+            /** Next */
+            next: string | null;
+        };
+        /**
          * PlanRow
-         * @description A plan on the list, with its four verdicts.
+         * @description A plan on the list, with its four verdicts; null where it cannot be judged.
          */
         PlanRow: {
             /**
@@ -847,26 +861,14 @@ export interface components {
             changed_at: string;
             /** Changed By */
             changed_by: string | null;
-            /**
-             * Speed
-             * @enum {string}
-             */
-            speed: "enough" | "tight" | "short";
-            /**
-             * Space
-             * @enum {string}
-             */
-            space: "enough" | "tight" | "short";
-            /**
-             * Safety
-             * @enum {string}
-             */
-            safety: "enough" | "tight" | "short";
-            /**
-             * Money
-             * @enum {string}
-             */
-            money: "enough" | "tight" | "short";
+            /** Speed */
+            speed: ("enough" | "tight" | "short") | null;
+            /** Space */
+            space: ("enough" | "tight" | "short") | null;
+            /** Safety */
+            safety: ("enough" | "tight" | "short") | null;
+            /** Money */
+            money: ("enough" | "tight" | "short") | null;
             /** Findings */
             findings: number;
         };
@@ -2713,6 +2715,9 @@ export interface components {
         /**
          * PlanOut
          * @description An open plan: its document at the head, its evaluation, and what this person can do.
+         *
+         *     An older head may not be judged any more: then document or evaluation is null and ``reason`` says why.
+         *     ``notes`` are what was changed in an older one so that it can be.
          */
         PlanOut: {
             /**
@@ -2732,8 +2737,12 @@ export interface components {
             changed_at: string;
             /** Changed By */
             changed_by: string | null;
-            document: components["schemas"]["Bundle"];
-            evaluation: components["schemas"]["Evaluation"];
+            document: components["schemas"]["Bundle"] | null;
+            evaluation: components["schemas"]["Evaluation"] | null;
+            /** Reason */
+            reason: string;
+            /** Notes */
+            notes: string[];
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */
@@ -3906,6 +3915,16 @@ export interface components {
          */
         Kind: "start" | "edit" | "undo" | "redo" | "restore";
         /**
+         * RevisionPage
+         * @description A page of a plan's history; ``next`` asks for the one after it, null where this is the last.
+         */
+        RevisionPage: {
+            /** Revisions */
+            revisions: components["schemas"]["RevisionRow"][];
+            /** Next */
+            next: string | null;
+        };
+        /**
          * RevisionRow
          * @description One line of a plan's history.
          */
@@ -3945,8 +3964,12 @@ export interface components {
             changed_at: string;
             /** Changed By */
             changed_by: string | null;
-            document: components["schemas"]["Bundle"];
-            evaluation: components["schemas"]["Evaluation"];
+            document: components["schemas"]["Bundle"] | null;
+            evaluation: components["schemas"]["Evaluation"] | null;
+            /** Reason */
+            reason: string;
+            /** Notes */
+            notes: string[];
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */
@@ -4406,6 +4429,27 @@ export interface components {
             reuse: components["schemas"]["ReuseGroup"][];
         };
         /**
+         * StockChange
+         * @description What a change did: the devices it changed or added, at most so many, and the ids of those it removed.
+         *
+         *     ``is_whole`` is false where more was changed than is listed; what is made of the whole stock is asked for
+         *     anew either way.
+         */
+        StockChange: {
+            /** Devices */
+            devices: components["schemas"]["StockItem"][];
+            /**
+             * Removed
+             * @default []
+             */
+            removed: string[];
+            /**
+             * Is Whole
+             * @default true
+             */
+            is_whole: boolean;
+        };
+        /**
          * QuickEntry
          * @description A line typed at the shelf.
          */
@@ -4528,6 +4572,16 @@ export interface components {
              */
             at: string;
         };
+        /**
+         * LogPage
+         * @description A page of a device's log; ``next`` asks for the one after it, null where this is the last.
+         */
+        LogPage: {
+            /** Entries */
+            entries: components["schemas"]["LogEntryOut"][];
+            /** Next */
+            next: string | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -4606,6 +4660,15 @@ export interface operations {
                     "application/json": components["schemas"]["ErrorOut"];
                 };
             };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
         };
     };
     sign_out: {
@@ -4639,7 +4702,9 @@ export interface operations {
     };
     list_plans: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: number;
+            };
             header?: never;
             path: {
                 studio: string;
@@ -4654,7 +4719,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanRow"][];
+                    "application/json": components["schemas"]["PlanPage"];
                 };
             };
             /** @description Unauthorized */
@@ -5319,7 +5384,9 @@ export interface operations {
     };
     list_revisions: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: number;
+            };
             header?: never;
             path: {
                 studio: string;
@@ -5335,7 +5402,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RevisionRow"][];
+                    "application/json": components["schemas"]["RevisionPage"];
                 };
             };
             /** @description Unauthorized */
@@ -6285,7 +6352,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StockOut"];
+                    "application/json": components["schemas"]["StockChange"];
                 };
             };
             /** @description Unauthorized */
@@ -6308,6 +6375,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6421,7 +6497,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StockOut"];
+                    "application/json": components["schemas"]["StockChange"];
                 };
             };
             /** @description Unauthorized */
@@ -6444,6 +6520,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6598,7 +6683,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StockOut"];
+                    "application/json": components["schemas"]["StockChange"];
                 };
             };
             /** @description Unauthorized */
@@ -6621,6 +6706,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6661,7 +6755,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StockOut"];
+                    "application/json": components["schemas"]["StockChange"];
                 };
             };
             /** @description Unauthorized */
@@ -6684,6 +6778,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6793,7 +6896,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StockOut"];
+                    "application/json": components["schemas"]["StockChange"];
                 };
             };
             /** @description Unauthorized */
@@ -6816,6 +6919,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6856,7 +6968,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StockOut"];
+                    "application/json": components["schemas"]["StockChange"];
                 };
             };
             /** @description Unauthorized */
@@ -6879,6 +6991,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6927,7 +7048,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StockOut"];
+                    "application/json": components["schemas"]["StockChange"];
                 };
             };
             /** @description Unauthorized */
@@ -6957,6 +7078,15 @@ export interface operations {
                     "application/json": components["schemas"]["ErrorOut"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -6970,7 +7100,9 @@ export interface operations {
     };
     get_device_log: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: number;
+            };
             header?: never;
             path: {
                 studio: string;
@@ -6986,7 +7118,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntryOut"][];
+                    "application/json": components["schemas"]["LogPage"];
                 };
             };
             /** @description Unauthorized */

@@ -1,11 +1,19 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
-import { client, dataOf, sendFile, type PlanOut, type PlanRow, type Session } from "../api/client";
+import {
+  client,
+  dataOf,
+  sendFile,
+  type PlanAnswer,
+  type PlanRow,
+  type Session,
+} from "../api/client";
 import { agoText } from "../kit/format";
 import { FileDrop } from "../kit/FileDrop";
 import { StudioHeader } from "./StudioHeader";
+import { usePlans } from "./usePlans";
 
 const SCALES = ["speed", "space", "safety", "money"] as const;
 const SHAPES = { enough: "◣", tight: "▬", short: "◢" } as const;
@@ -16,12 +24,8 @@ export function PlansPage({ session }: { session: Session }) {
   const queries = useQueryClient();
   const [removed, setRemoved] = useState<PlanRow | null>(null);
   const mine = session.studios.find((s) => s.slug === studio);
-  const params = { path: { studio } };
-  const plans = useQuery({
-    queryKey: ["plans", studio],
-    queryFn: () => dataOf(client.GET("/api/studios/{studio}/plans", { params })),
-    staleTime: 0,
-  });
+  const plans = usePlans(studio);
+  const rows = plans.rows;
   const reload = () => queries.invalidateQueries({ queryKey: ["plans", studio] });
   const remove = useMutation({
     mutationFn: (row: PlanRow) =>
@@ -67,12 +71,12 @@ export function PlansPage({ session }: { session: Session }) {
             </button>
           </p>
         )}
-        {plans.data?.length === 0 && (
+        {rows?.length === 0 && (
           <p className="my-6">
             No plans yet. Begin one below, or drop a plan file from another machine.
           </p>
         )}
-        {plans.data && plans.data.length > 0 && (
+        {rows && rows.length > 0 && (
           <table className="ledger mt-4">
             <thead>
               <tr>
@@ -94,7 +98,7 @@ export function PlansPage({ session }: { session: Session }) {
               </tr>
             </thead>
             <tbody>
-              {plans.data.map((row) => (
+              {rows.map((row) => (
                 <tr key={row.id}>
                   <td className="max-w-80 py-3">
                     <Link
@@ -106,9 +110,7 @@ export function PlansPage({ session }: { session: Session }) {
                     <p className="faint">{row.note}</p>
                   </td>
                   {SCALES.map((name) => (
-                    <td key={name} className={`state-${row[name]} py-3 font-semibold`}>
-                      <span aria-hidden="true">{SHAPES[row[name]]}</span> {row[name]}
-                    </td>
+                    <VerdictCell key={name} verdict={row[name]} />
                   ))}
                   <td className="num py-3">{row.findings || "–"}</td>
                   <td className="py-3">
@@ -134,9 +136,27 @@ export function PlansPage({ session }: { session: Session }) {
             </tbody>
           </table>
         )}
+        {plans.hasNextPage && (
+          <button
+            type="button"
+            className="text-button mt-4"
+            onClick={() => void plans.fetchNextPage()}
+          >
+            Older plans
+          </button>
+        )}
         {mayWrite && <Begin studio={studio} />}
       </main>
     </div>
+  );
+}
+
+function VerdictCell({ verdict }: { verdict: keyof typeof SHAPES | null }) {
+  if (verdict === null) return <td className="faint py-3">not judged</td>;
+  return (
+    <td className={`state-${verdict} py-3 font-semibold`}>
+      <span aria-hidden="true">{SHAPES[verdict]}</span> {verdict}
+    </td>
   );
 }
 
@@ -144,7 +164,7 @@ export function PlansPage({ session }: { session: Session }) {
 function Begin({ studio }: { studio: string }) {
   const navigate = useNavigate();
   const [name, setName] = useState("");
-  const go = (plan: PlanOut) => navigate(`/s/${studio}/plans/${plan.id}/brief`);
+  const go = (plan: PlanAnswer) => navigate(`/s/${studio}/plans/${plan.id}/brief`);
   const create = useMutation({
     mutationFn: () =>
       dataOf(
@@ -156,7 +176,7 @@ function Begin({ studio }: { studio: string }) {
     onSuccess: go,
   });
   const bring = useMutation({
-    mutationFn: (file: File) => sendFile<PlanOut>(`/api/studios/${studio}/plans/import`, file),
+    mutationFn: (file: File) => sendFile<PlanAnswer>(`/api/studios/${studio}/plans/import`, file),
     onSuccess: go,
   });
   const submit = (event: SubmitEvent) => {

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { SubmitEvent } from "react";
 
-import { client, dataOf } from "../api/client";
+import { client, sessionOf } from "../api/client";
 import { Beam } from "../kit/Beam";
 import { Mark } from "../kit/Mark";
 import { ThemeSwitch } from "../kit/ThemeSwitch";
@@ -11,7 +11,7 @@ export function SignInPage() {
   const queries = useQueryClient();
   const signIn = useMutation({
     mutationFn: (body: { username: string; password: string }) =>
-      dataOf(client.POST("/api/session", { body })),
+      sessionOf(client.POST("/api/session", { body })),
     onSuccess: (session) => queries.setQueryData(["session"], session),
   });
   const submit = (event: SubmitEvent<HTMLFormElement>) => {

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { NavLink } from "react-router";
 
-import { client, dataOf, type Session } from "../api/client";
+import { client, sessionOf, type Session } from "../api/client";
 import { Mark } from "../kit/Mark";
 import { ThemeSwitch } from "../kit/ThemeSwitch";
 
@@ -10,7 +10,7 @@ export function StudioHeader({ session, studio }: { session: Session; studio: st
   const queries = useQueryClient();
   const mine = session.studios.find((s) => s.slug === studio);
   const signOut = useMutation({
-    mutationFn: () => dataOf(client.DELETE("/api/session")),
+    mutationFn: () => sessionOf(client.DELETE("/api/session")),
     onSuccess: (none) => {
       queries.clear();
       queries.setQueryData(["session"], none);

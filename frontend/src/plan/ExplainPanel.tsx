@@ -39,6 +39,12 @@ export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose:
               <MoversTable working={moved.data} />
             </>
           )}
+          {moved.data && moved.data.untried > 0 && (
+            <p className="faint mt-2">
+              {moved.data.untried} of the plan’s {moved.data.numbers} numbers were not tried: the
+              plan is large.
+            </p>
+          )}
           <h3 className="mt-4">Source</h3>
           <p className="faint">{working.source}</p>
         </>

@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { client, dataOf, type PlanOut } from "../api/client";
+import { client, dataOf, isJudged, type PlanOut } from "../api/client";
+import { ClosedPlan } from "./ClosedPlan";
 import { connectionTo } from "./connection";
 import { PlanContext, type PlanTools } from "./context";
 import { Frame, type Panel } from "./Frame";
@@ -36,6 +37,9 @@ export function PlanPage() {
     );
   }
   if (!plan.data) return <main className="faint p-8">Opening the plan …</main>;
+  if (!isJudged(plan.data)) {
+    return <ClosedPlan studio={studio} plan={plan.data} onMended={() => void plan.refetch()} />;
+  }
   return <OpenPlan key={planId} studio={studio} plan={plan.data} />;
 }
 

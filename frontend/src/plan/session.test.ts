@@ -12,7 +12,7 @@ function planAt(head: number, drives: number): PlanOut {
   const document = {
     plan: { name: "T", pools: [{ id: "main", drive_count: drives, drive_bytes: 14 }] },
   };
-  return { head, document, evaluation: { asked: "at rest" } } as unknown as PlanOut;
+  return { head, document, evaluation: { asked: "at rest" }, notes: [] } as unknown as PlanOut;
 }
 
 /** A server that keeps one plan and refuses fewer than four drives. */

@@ -58,6 +58,7 @@ export class PlanSession {
   ) {
     this.base = plan;
     this.evaluation = plan.evaluation;
+    this.notice = plan.notes.join(" ");
     this.current = this.build();
   }
 

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import ipaddress
 import os
+from datetime import timedelta
 from pathlib import Path
 
 from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
 
 ROOT = Path(__file__).resolve().parents[3]
 FRONTEND_DIST = ROOT / "frontend" / "dist"
@@ -15,11 +18,21 @@ DEBUG = False
 ALLOWED_HOSTS = [host for host in os.environ.get("LARDER_HOSTS", "").split(",") if host]
 CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("LARDER_ORIGINS", "").split(",") if o]
 
+# Addresses or networks of proxies that may say who the client is and whether it came over HTTPS.
+TRUSTED_PROXIES = [proxy for proxy in os.environ.get("LARDER_PROXIES", "").split(",") if proxy]
+try:
+    for _proxy in TRUSTED_PROXIES:
+        ipaddress.ip_network(_proxy)
+except ValueError as _fault:
+    _words = f"LARDER_PROXIES must list addresses or networks, joined by commas: {_fault}."
+    raise ImproperlyConfigured(_words) from None
+
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
+    "axes",
     "csp",
     "accounts",
     "plans",
@@ -27,6 +40,9 @@ INSTALLED_APPS = [
     "grandlarder",
 ]
 MIDDLEWARE = [
+    "grandlarder.middleware.trusted_proxy",
+    "grandlarder.middleware.private_answers",
+    "grandlarder.middleware.plain_requests",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -49,13 +65,32 @@ DATABASES = {
         "HOST": os.environ.get("LARDER_DB_HOST", "127.0.0.1"),
         "PORT": os.environ.get("LARDER_DB_PORT", "5432"),
         "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"connect_timeout": 5},
         "ATOMIC_REQUESTS": False,
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_USER_MODEL = "accounts.Person"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+# Some wrong passwords for one name from one address, or many from one address, close that door for a while;
+# it opens by itself. The same name from another address is not shut out.
+AXES_FAILURE_LIMIT = "accounts.throttle.failure_limit"
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_COOLOFF_TIME = timedelta(minutes=5)
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_RESET_ON_SUCCESS = True
+AXES_CLIENT_IP_CALLABLE = "accounts.throttle.client_address"
+AXES_VERBOSE = False
+AXES_DISABLE_ACCESS_LOG = True
+AXES_ENABLE_ADMIN = False
+SILENCED_SYSTEM_CHECKS = ["axes.W002"]  # the API answers a lock itself, in its envelope
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 10},
+    },
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 
@@ -90,10 +125,17 @@ CONTENT_SECURITY_POLICY = {
 }
 X_FRAME_OPTIONS = "DENY"
 SECURE_REFERRER_POLICY = "same-origin"
+# Cookies know no port: two clones on one host tell theirs apart by name.
+COOKIE_PREFIX = os.environ.get("LARDER_COOKIE_PREFIX", "larder")
+SESSION_COOKIE_NAME = f"{COOKIE_PREFIX}_session"
+CSRF_COOKIE_NAME = f"{COOKIE_PREFIX}_csrf"
+SEAL_COOKIE_NAME = f"{COOKIE_PREFIX}_seal"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_HTTPONLY = True
+CSRF_FAILURE_VIEW = "grandlarder.page.forged"
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 6_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
@@ -104,4 +146,11 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        # Refusals are answers, not faults; a fault has its own line with the reference that was given.
+        "django.request": {"level": "CRITICAL"},
+        "django.security": {"level": "CRITICAL"},
+        "axes": {"level": "ERROR"},
+        "waitress.queue": {"level": "ERROR"},
+    },
 }

@@ -1,9 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { client, dataOf, type CatalogueList, type Operation } from "../../api/client";
 import { FileDrop } from "../../kit/FileDrop";
 import { counted } from "../../kit/format";
+import { usePlans } from "../../pages/usePlans";
 import { usePlanTools } from "../../plan/context";
 import { useTaken } from "../../plan/useTaken";
 
@@ -46,11 +46,7 @@ export function Bring({ list }: { list: CatalogueList }) {
       if (!brought.patch.length) throw new Error("There is nothing new in it.");
       return brought.patch;
     });
-  const plans = useQuery({
-    queryKey: ["plans", studio],
-    queryFn: () =>
-      dataOf(client.GET("/api/studios/{studio}/plans", { params: { path: { studio } } })),
-  });
+  const { rows: plans = [] } = usePlans(studio, true);
   return (
     <>
       <p className="mt-5 flex flex-wrap items-center gap-5">
@@ -72,7 +68,7 @@ export function Bring({ list }: { list: CatalogueList }) {
               onChange={(event) => bring(event.target.value)}
             >
               <option value="">Bring the catalogue of …</option>
-              {(plans.data ?? [])
+              {plans
                 .filter((plan) => plan.id !== planId)
                 .map((plan) => (
                   <option key={plan.id} value={plan.id}>

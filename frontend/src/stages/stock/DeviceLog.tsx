@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery } from "@tanstack/react-query";
 
 import { client, dataOf } from "../../api/client";
 import { dateText } from "../../kit/format";
@@ -13,22 +13,25 @@ export function DeviceLog({
   id: string;
   version: number;
 }) {
-  const log = useQuery({
+  const log = useInfiniteQuery({
     queryKey: ["device-log", studio, id, version],
-    queryFn: () =>
+    queryFn: ({ pageParam }) =>
       dataOf(
         client.GET("/api/studios/{studio}/stock/{device_id}/log", {
-          params: { path: { studio, device_id: id } },
+          params: { path: { studio, device_id: id }, query: { after: pageParam } },
         }),
       ),
+    initialPageParam: 0,
+    getNextPageParam: (page) => (page.next === null ? undefined : Number(page.next)),
     placeholderData: (before) => before,
   });
-  if (!log.data?.length) return null;
+  const entries = log.data?.pages.flatMap((page) => page.entries) ?? [];
+  if (!entries.length) return null;
   return (
     <>
       <h3 className="mt-5">What was done</h3>
       <ul className="text-sm">
-        {log.data.map((entry) => (
+        {entries.map((entry) => (
           <li key={`${entry.at} ${entry.action}`} className="border-b border-base-300 py-1">
             {dateText(entry.at)} · {entry.action}
             {entry.person && <span className="faint"> by {entry.person}</span>}
@@ -36,6 +39,11 @@ export function DeviceLog({
           </li>
         ))}
       </ul>
+      {log.hasNextPage && (
+        <button type="button" className="text-button mt-2" onClick={() => void log.fetchNextPage()}>
+          Older entries
+        </button>
+      )}
     </>
   );
 }

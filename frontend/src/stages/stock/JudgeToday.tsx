@@ -1,18 +1,16 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import type { SubmitEvent } from "react";
 import { useNavigate } from "react-router";
 
 import { client, dataOf, type Device } from "../../api/client";
+import { usePlans } from "../../pages/usePlans";
 import layouts from "../../generated/layouts.json";
 
 /** The stock as it stands, judged like any other plan: staying with it is the baseline. */
 export function JudgeToday({ studio, devices }: { studio: string; devices: Device[] }) {
   const navigate = useNavigate();
   const params = { path: { studio } };
-  const plans = useQuery({
-    queryKey: ["plans", studio],
-    queryFn: () => dataOf(client.GET("/api/studios/{studio}/plans", { params })),
-  });
+  const { rows: plans } = usePlans(studio, true);
   const judge = useMutation({
     mutationFn: (body: { place: string; layout: string; plan_id: string }) =>
       dataOf(client.POST("/api/studios/{studio}/stock/today", { params, body })),
@@ -24,7 +22,7 @@ export function JudgeToday({ studio, devices }: { studio: string; devices: Devic
     ),
   ];
   const offered = places.filter(Boolean);
-  if (!plans.data?.length || !offered.length) return null;
+  if (!plans?.length || !offered.length) return null;
   const submit = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
@@ -61,7 +59,7 @@ export function JudgeToday({ studio, devices }: { studio: string; devices: Devic
       <label className="row">
         <span>People and wires of</span>
         <select name="plan" className="field max-w-56">
-          {plans.data.map((plan) => (
+          {plans.map((plan) => (
             <option key={plan.id} value={plan.id}>
               {plan.name}
             </option>

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { Device, Material } from "../../api/client";
-import { found, foundMaterials, shelves } from "./shelf";
+import type { Device, Material, Stock, StockChange } from "../../api/client";
+import { found, foundMaterials, shelves, withChange } from "./shelf";
 
 const device = (label: string, terabytes: number, place: string, material = ""): Device =>
   ({
@@ -27,6 +27,19 @@ describe("the search", () => {
     expect(found(SHELF, "GANNETS loft").map((d) => d.label)).toEqual(["A"]);
     expect(found(SHELF, "s-b").map((d) => d.label)).toEqual(["B"]);
     expect(found(SHELF, " ")).toHaveLength(3);
+  });
+});
+
+describe("a change", () => {
+  it("is put in its place, what is new comes last, and what is gone goes", () => {
+    const stock = { devices: SHELF, role: "technician" } as unknown as Stock;
+    const change = {
+      devices: [{ ...SHELF[1], label: "B2" }, device("D", 1, "Loft")],
+      removed: ["A"],
+    } as unknown as StockChange;
+    const after = withChange(stock, change);
+    expect(after.devices.map((d) => d.label)).toEqual(["B2", "C", "D"]);
+    expect(stock.devices).toBe(SHELF);
   });
 });
 

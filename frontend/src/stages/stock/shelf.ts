@@ -1,6 +1,6 @@
 /** Which devices are asked for, and how they lie on the drawn shelves. */
 
-import type { Device, Material } from "../../api/client";
+import type { Device, Material, Stock, StockChange } from "../../api/client";
 
 /** Devices of which every word is found in label, box, place, holder, serial or material. */
 export function found(devices: readonly Device[], words: string): Device[] {
@@ -90,3 +90,15 @@ export function shelves(devices: readonly Device[], width: number): Shelf[] {
 /** Drives in one box fail as one: a copy beside it in there is none. */
 export const onlyHere = (device: Device | undefined): string =>
   device?.box ? "only in this box" : "only here";
+
+/** The stock with what a change answered in its place; figures made of the whole shelf are as they were. */
+export function withChange(stock: Stock, change: StockChange): Stock {
+  const changed = new Map(change.devices.map((device) => [device.id, device]));
+  const gone = new Set(change.removed);
+  const kept = stock.devices
+    .filter((device) => !gone.has(device.id))
+    .map((device) => changed.get(device.id) ?? device);
+  const known = new Set(stock.devices.map((device) => device.id));
+  const added = change.devices.filter((device) => !known.has(device.id));
+  return { ...stock, devices: [...kept, ...added] };
+}

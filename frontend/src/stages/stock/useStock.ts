@@ -9,18 +9,24 @@ import {
   type HandOver,
   type Preview,
   type Stock,
+  type StockChange,
 } from "../../api/client";
+import { withChange } from "./shelf";
 
-/** The studio's stock, and everything that changes it; each change comes back with the whole answer. */
+/** The studio's stock, and everything that changes it; a change comes back with what it changed. */
 export function useStock(studio: string) {
   const queries = useQueryClient();
   const [ports, setPorts] = useState("");
   const key = ["stock", studio];
   const params = { path: { studio } };
   const device = (id: string) => ({ path: { studio, device_id: id } });
-  const put = (stock: Stock) => {
-    queries.setQueryData(key, stock);
+  /** What changed is put in its place at once; what is made of the whole shelf follows. */
+  const put = (change: StockChange) => {
+    queries.setQueryData(key, (stock: Stock | undefined) => stock && withChange(stock, change));
     void queries.invalidateQueries({ queryKey: ["stock-move", studio] });
+    return change.is_whole
+      ? void queries.invalidateQueries({ queryKey: key })
+      : queries.invalidateQueries({ queryKey: key });
   };
   const root = `/api/studios/${studio}/stock`;
   return {
@@ -62,7 +68,7 @@ export function useStock(studio: string) {
     }),
     manifest: useMutation({
       mutationFn: ({ id, file, material }: { id: string; file: File; material: string }) =>
-        sendFile<Stock>(`${root}/${id}/manifest`, file, { material }),
+        sendFile<StockChange>(`${root}/${id}/manifest`, file, { material }),
       onSuccess: put,
     }),
     addQuick: useMutation({
@@ -93,7 +99,7 @@ export function useStock(studio: string) {
       mutationFn: (file: File) => sendFile<Preview>(`${root}/preview`, file),
     }),
     bring: useMutation({
-      mutationFn: (file: File) => sendFile<Stock>(`${root}/import`, file),
+      mutationFn: (file: File) => sendFile<StockChange>(`${root}/import`, file),
       onSuccess: put,
     }),
     report: useMutation({

@@ -1,0 +1,146 @@
+"""One process that serves: waitress over a listening socket that whoever started it holds and shares.
+
+``python -m grandlarder.serving --fd N``. Slow clients are buffered by one loop that waits for all of them,
+and a request is answered by a thread once all of it has come. What is too large is refused at its headers.
+The process ends with its parent, whatever ends that.
+"""
+
+from __future__ import annotations
+
+import argparse
+import copy
+import ctypes
+import json
+import os
+import signal
+import socket
+import sys
+import time
+from pathlib import Path
+from typing import Any, ClassVar
+
+from waitress.channel import HTTPChannel
+from waitress.parser import HTTPRequestParser
+from waitress.server import TcpWSGIServer, create_server
+from waitress.task import ErrorTask
+
+THREADS = 6
+MOST_CONNECTIONS = 900
+IDLE_SECONDS = 60
+SECONDS_TO_SAY_IT = 20
+"""A request's headers must have come after so long; its body has a second more for each SLOWEST bytes."""
+SLOWEST_BYTES_PER_S = 20_000
+LARGE_BODIES = {"/probe": 400_000_000, "/manifest": 20_000_000}
+"""What an endpoint takes beyond the usual, by the end of its path."""
+
+
+def body_limit(path: str, cookies: str) -> int:
+    """The most bytes that a request's body may have; nearly none without a sign-in's seal."""
+    from django.conf import settings
+
+    from accounts.upload import FORM_BYTES, SMALL_BODY_BYTES, is_sealed
+
+    if not is_sealed(cookies):
+        return SMALL_BODY_BYTES
+    largest = next((size for end, size in LARGE_BODIES.items() if path.endswith(end)), 0)
+    return max(largest, settings.DATA_UPLOAD_MAX_MEMORY_SIZE) + FORM_BYTES
+
+
+class Parser(HTTPRequestParser):
+    """A request as it comes in; its limit is its own, not the server's."""
+
+    def parse_header(self, header_plus: bytes) -> None:
+        """Know the limit before the first byte of the body is looked at."""
+        super().parse_header(header_plus)
+        if self.chunked or self.content_length:
+            self.adj = copy.copy(self.adj)
+            self.adj.max_request_body_size = body_limit(self.path, self.headers.get("COOKIE", ""))
+
+
+class Envelope(ErrorTask):
+    """A refusal of the server's own, in the shape that every answer has."""
+
+    SENTENCES: ClassVar = {
+        413: ("too-large", "The request is too large, or nobody has signed in to send that much."),
+        431: ("too-large", "The request's headers are too large."),
+        500: ("fault", "The server made a mistake; its log tells the reason."),
+    }
+
+    def execute(self) -> None:
+        """Write the envelope."""
+        error = self.request.error
+        code, sentence = self.SENTENCES.get(
+            error.code, ("bad-request", "The request cannot be read: accepted is HTTP as browsers speak it.")
+        )
+        body = json.dumps({"code": code, "sentence": sentence, "problems": [], "clashes": []}).encode()
+        self.status = f"{error.code} {error.reason}"
+        self.response_headers = [("Content-Type", "application/json"), ("Connection", "close")]
+        self.content_length = len(body)
+        self.close_on_finish = True
+        self.write(body)
+
+
+class Channel(HTTPChannel):
+    """A client's connection, which has its time to say what it wants."""
+
+    parser_class = Parser
+    error_task_class = Envelope
+    began = 0.0
+
+    def received(self, data: bytes) -> bool:
+        """Take in what has come, unless the request has taken too long to say."""
+        if self.request is None:
+            self.began = time.monotonic()
+        taken = bool(super().received(data))
+        if self.request is not None:
+            seconds = SECONDS_TO_SAY_IT + self.request.body_bytes_received / SLOWEST_BYTES_PER_S
+            if time.monotonic() - self.began > seconds:
+                self.will_close = True
+        return taken
+
+
+def end_with_parent() -> None:
+    """Be told to end when the parent ends, however it does; Linux keeps the promise for us."""
+    parent = os.getppid()
+    ctypes.CDLL(None, use_errno=True).prctl(1, signal.SIGTERM)
+    if os.getppid() != parent:
+        sys.exit(1)  # it ended before the promise was given
+
+
+def serve(listening: socket.socket) -> None:
+    """Answer on ``listening`` until told to end."""
+    from grandlarder.wsgi import application
+
+    TcpWSGIServer.channel_class = Channel
+    server: Any = create_server(
+        application,
+        sockets=[listening],
+        threads=THREADS,
+        connection_limit=MOST_CONNECTIONS,
+        channel_timeout=IDLE_SECONDS,
+        cleanup_interval=10,
+        asyncore_use_poll=True,
+        ident=None,
+        clear_untrusted_proxy_headers=False,  # the middleware knows which proxies are ours
+    )
+    server.run()
+
+
+def main(arguments: list[str]) -> int:
+    """Serve on the inherited socket; returns the exit status."""
+    parser = argparse.ArgumentParser(prog="serving", description=(__doc__ or "").splitlines()[0])
+    parser.add_argument("--fd", type=int, required=True, help="the inherited listening socket")
+    options = parser.parse_args(arguments)
+    end_with_parent()
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C reaches the whole terminal; the parent ends us
+    signal.signal(signal.SIGHUP, signal.SIG_IGN)
+    with socket.socket(fileno=options.fd) as listening:
+        listening.settimeout(0)
+        serve(listening)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
+    sys.exit(main(sys.argv[1:]))
