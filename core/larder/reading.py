@@ -10,8 +10,9 @@ from .bundle import Bundle
 from .errors import Refused, RefusedMany
 from .glossary import words_at
 from .guard import Wanted, guarded_json
-from .problems import refusals
-from .upgrade import upgraded
+from .problems import is_number, refusals
+from .units import said_in
+from .upgrade import Change, upgraded
 
 LARGEST_BUNDLE_BYTES = 5_000_000
 _WANTED = Wanted("plan file", "the JSON text of a plan, as it was downloaded", LARGEST_BUNDLE_BYTES)
@@ -37,3 +38,16 @@ def read_bundle(raw: bytes) -> Bundle:
     except Refused as refused:
         raise RefusedMany([refused]) from None
     return bundle_from(document)
+
+
+def changes_of(document: Any) -> tuple[str, ...]:
+    """What bringing an older ``document`` to today's version changes in it, in sentences; mostly nothing."""
+    told = upgraded(document)
+    return tuple(_sentence(change, told.document) for change in told.changes)
+
+
+def _sentence(change: Change, document: Any) -> str:
+    label, unit = words_at(change.path, document)
+    field = change.path.rsplit("/", 1)[-1]
+    was, now = (said_in(v, unit, field) if is_number(v) else v for v in (change.was, change.now))
+    return f"{label} was {was} and is now {now}, the nearest that is accepted."

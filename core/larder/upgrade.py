@@ -1,7 +1,7 @@
 """Older plan files opened for ever: each version's step to the next, and what it had to change in a plan.
 
-A step works on plain JSON, before anything is validated, and tells in sentences what it did, so that nothing
-changes silently. What a step cannot mend stays as it is and is refused with its reason.
+A step works on plain JSON, before anything is validated, and tells what it did, so that nothing changes
+silently. What a step cannot mend stays as it is and is refused with its reason.
 """
 
 from __future__ import annotations
@@ -20,11 +20,20 @@ NEWEST = SECOND
 
 
 @dataclass(frozen=True)
+class Change:
+    """One value that a step had to change, where it stands in today's document."""
+
+    path: str
+    was: Any
+    now: Any
+
+
+@dataclass(frozen=True)
 class Upgraded:
     """A document in today's shape, and what was changed in it on the way; empty where nothing was."""
 
     document: Document
-    notes: tuple[str, ...] = ()
+    changes: tuple[Change, ...] = ()
 
 
 def upgraded(document: Document) -> Upgraded:
@@ -32,14 +41,14 @@ def upgraded(document: Document) -> Upgraded:
 
     Raises :class:`Refused` for a version that is not known here.
     """
-    notes: list[str] = []
+    changes: list[Change] = []
     version = document.get("schema")
     while isinstance(version, str) and version in STEPS:
-        document = STEPS[version](document, notes)
+        document = STEPS[version](document, changes)
         version = document["schema"]
     if version != NEWEST:
         raise Refused("schema", version, "one of " + ", ".join((*STEPS, NEWEST)))
-    return Upgraded(document, tuple(notes))
+    return Upgraded(document, tuple(changes))
 
 
 # Version 2 bounds what a plan may say, so that every plan can be judged. The bounds stand here as they were
@@ -62,31 +71,30 @@ _SHORTEST_PART_HOURS, _SHORTEST_INTERVAL_S = 0.25, 0.01
 _SAMPLES = {"420": 1.5, "422": 2.0, "444": 3.0, "4444": 4.0, "bayer": 1.0}
 
 
-def _to_second(document: Document, notes: list[str]) -> Document:
-    made: Document = _copied(document, (), notes)
-    brief = made.get("plan", {}).get("brief", {}) if isinstance(made.get("plan"), dict) else {}
-    for part in _items(brief, "day_parts"):
-        _clamp(part, "hours", _SHORTEST_PART_HOURS, 24, notes)
-    for seat in _items(brief, "seats"):
+def _to_second(document: Document, changes: list[Change]) -> Document:
+    made: Document = _copied(document, (), changes)
+    for path, part in _items(made, "plan/brief/day_parts"):
+        _clamp(part, path, "hours", _SHORTEST_PART_HOURS, 24, changes)
+    for path, seat in _items(made, "plan/brief/seats"):
         for field in ("image_bytes", "export_bytes"):
-            _clamp(seat, field, 0, _LARGEST_PICTURE, notes)
-    for media in _items(made.get("catalogue"), "formats"):
+            _clamp(seat, path, field, 0, _LARGEST_PICTURE, changes)
+    for path, media in _items(made, "catalogue/formats"):
         for field in _FORMAT_RATES:
-            _clamp(media, field, 1.0, float(_FASTEST_FORMAT), notes)
-        _clamp(media, "image_bytes", 1, _LARGEST_PICTURE, notes)
-        _clamp(media, "interval_s", _SHORTEST_INTERVAL_S, 86_400, notes)
+            _clamp(media, path, field, 1.0, float(_FASTEST_FORMAT), changes)
+        _clamp(media, path, "image_bytes", 1, _LARGEST_PICTURE, changes)
+        _clamp(media, path, "interval_s", _SHORTEST_INTERVAL_S, 86_400, changes)
         if media.get("kind") == "computed":
-            _slow_down(media, notes)
+            _slow_down(media, path, changes)
     return made | {"schema": SECOND}
 
 
-def _copied(node: Any, path: tuple[str, ...], notes: list[str]) -> Any:
+def _copied(node: Any, path: tuple[str, ...], changes: list[Change]) -> Any:
     """A copy in which days lie within the calendar and no number is nearer to 0 than can be told."""
     if isinstance(node, dict):
-        return {key: _copied(value, (*path, str(key)), notes) for key, value in node.items()}
+        return {key: _copied(value, (*path, str(key)), changes) for key, value in node.items()}
     if isinstance(node, list):
         names = [str(item.get("id", n)) if isinstance(item, dict) else str(n) for n, item in enumerate(node)]
-        return [_copied(item, (*path, name), notes) for name, item in zip(names, node, strict=True)]
+        return [_copied(item, (*path, name), changes) for name, item in zip(names, node, strict=True)]
     field, new = path[-1] if path else "", node
     if isinstance(node, str) and field in _DAYS and len(node) == len(_FIRST_DAY):
         new = min(max(node, _FIRST_DAY), _LAST_DAY)
@@ -95,30 +103,34 @@ def _copied(node: Any, path: tuple[str, ...], notes: list[str]) -> Any:
         smallest = 1.0 if field.endswith("bytes_per_s") else smallest
         new = 0.0 if 0 < abs(node) < smallest else node
     if new != node:
-        notes.append(f"{'/'.join(path)} was {node} and is now {new}, the nearest that is accepted.")
+        changes.append(Change("/".join(path), node, new))
     return new
 
 
-def _items(node: Any, field: str) -> Iterator[Document]:
-    listed = node.get(field) if isinstance(node, dict) else None
-    return (item for item in (listed if isinstance(listed, list) else ()) if isinstance(item, dict))
+def _items(document: Document, path: str) -> Iterator[tuple[str, Document]]:
+    """(path, item) of everything in the list at ``path``."""
+    node: Any = document
+    for part in path.split("/"):
+        node = node.get(part) if isinstance(node, dict) else None
+    for item in node if isinstance(node, list) else ():
+        if isinstance(item, dict):
+            yield f"{path}/{item.get('id')}", item
 
 
 def _is_number(value: Any) -> bool:
     return isinstance(value, int | float) and not isinstance(value, bool)
 
 
-def _clamp(item: Document, field: str, low: float, high: float, notes: list[str]) -> None:
+def _clamp(item: Document, path: str, field: str, low: float, high: float, changes: list[Change]) -> None:
     value: Any = item.get(field)
     if not _is_number(value) or low <= value <= high:
         return
     # Whole numbers stay whole.
     item[field] = low if value < low else high
-    name = item.get("name", item.get("id"))
-    notes.append(f"{name}: {field} was {value:g} and is now {item[field]:g}, the nearest that is accepted.")
+    changes.append(Change(f"{path}/{field}", value, item[field]))
 
 
-def _slow_down(media: Document, notes: list[str]) -> None:
+def _slow_down(media: Document, path: str, changes: list[Change]) -> None:
     """Frames a second are what is brought down where a geometry asks more than any format may."""
     told: list[Any] = [media.get(key) for key in ("width", "height", "fps", "bits", "ratio")]
     width, height, fps, bits, ratio = (float(v) if _is_number(v) else 1.0 for v in told)
@@ -126,7 +138,7 @@ def _slow_down(media: Document, notes: list[str]) -> None:
     per_frame = width * height * max(_SAMPLES.get(str(media.get("sampling")), 4.0) * bits / 8, 4.0)
     rate = per_frame * fps / max(ratio, 1.0)
     if rate > _FASTEST_FORMAT:
-        _clamp(media, "fps", 0.0, fps * _FASTEST_FORMAT / rate * 0.99, notes)
+        _clamp(media, path, "fps", 0.0, fps * _FASTEST_FORMAT / rate * 0.99, changes)
 
 
-STEPS: Mapping[str, Callable[[Document, list[str]], Document]] = {FIRST: _to_second}
+STEPS: Mapping[str, Callable[[Document, list[Change]], Document]] = {FIRST: _to_second}

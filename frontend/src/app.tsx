@@ -32,7 +32,10 @@ export function App() {
         <Route path="/s/:studio/plans" element={<PlansPage session={session.data} />} />
         <Route path="/s/:studio/stock" element={<StockPage session={session.data} />} />
         <Route path="/s/:studio/plans/:planId" element={<Navigate to="brief" replace />} />
-        <Route path="/s/:studio/plans/:planId/:stage" element={<PlanPage />} />
+        <Route
+          path="/s/:studio/plans/:planId/:stage"
+          element={<PlanPage session={session.data} />}
+        />
         <Route path="*" element={<NotHere />} />
       </Routes>
     </Suspense>

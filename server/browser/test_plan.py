@@ -10,8 +10,9 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from accounts.models import Role
-from browser.page import BrowserCase
+from browser.page import ONE_BOX, BrowserCase
 from plans.models import Revision
+from tests.house import PASSWORD
 
 
 class Nudging(BrowserCase):
@@ -239,3 +240,63 @@ class FindingsAndRoles(BrowserCase):
         self.page.get_by_role("link", name="Brief").click()
         expect(self.page.get_by_label("Name of Loft desk")).to_be_visible()
         expect(self.page.get_by_label("Name of Colour")).to_have_count(0)
+
+
+class Leaving(BrowserCase):
+    """A state that cannot be judged any more shuts nobody out."""
+
+    def test_a_plan_that_cannot_be_judged_says_why_and_is_left_by_undo(self) -> None:
+        self.house.client(Role.TECHNICIAN).save(1, "plan/note", "new")
+        head = Revision.objects.get(plan=self.house.tern, number=2)
+        part = {"name": "Part", "hours": 1}
+        parts = [part | {"id": f"p{n}"} for n in range(12)]
+        head.document["plan"]["brief"]["day_parts"] = parts
+        Revision.objects.filter(pk=head.pk).update(document=head.document, verdicts=None)
+        self.page.reload()
+        row = self.page.get_by_role("row").filter(has_text=ONE_BOX)
+        expect(row).to_contain_text("not judged")
+        self.page.get_by_role("link", name=ONE_BOX, exact=True).click()
+        expect(self.page.get_by_role("status")).to_contain_text("at most 8 items")
+        expect(self.page.get_by_text("Revision 2", exact=True)).to_be_visible()
+        self.page.get_by_role("button", name="Undo your last change").click()
+        self.page.get_by_test_id("scale-speed").wait_for()
+        self.until_saved(3)
+
+    def test_an_older_plan_says_what_was_changed_in_it(self) -> None:
+        document = Revision.objects.get(plan=self.house.tern).document | {
+            "schema": "grand-larder/bundle/1",
+            "as_of": "2350-01-01",
+        }
+        Revision.objects.filter(plan=self.house.tern).update(document=document, verdicts=None)
+        self.page.reload()
+        self.open_plan()
+        expect(self.page.get_by_text("Judged on was 2350-01-01 and is now 2199-12-31")).to_be_visible()
+
+    def test_a_token_that_went_stale_elsewhere_is_renewed_by_itself(self) -> None:
+        self.open_plan()
+        other = self.page.context.new_page()
+        other.goto("/")
+        other.evaluate(
+            """async ([name, password]) => {
+              const { token } = await (await fetch('/api/session')).json();
+              const headers = { 'X-CSRFToken': token, 'Content-Type': 'application/json' };
+              await fetch('/api/session', { method: 'POST', headers, body: JSON.stringify({ username: name, password }) });
+            }""",
+            [Role.TECHNICIAN.value, PASSWORD],
+        )
+        other.close()
+        self.spin("Drives").focus()
+        self.page.keyboard.press("ArrowUp")
+        self.until_saved(2)
+
+    def test_who_guesses_is_told_how_long_the_door_is_locked(self) -> None:
+        page = self.fresh_page()
+        page.goto("/")
+        page.get_by_label("Name").fill("viewer")
+        for number in range(6):
+            page.get_by_label("Password").fill(f"wrong {number}")
+            with page.expect_response("**/api/session"):
+                page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("alert")).to_have_text(
+            "Too many wrong passwords: sign in again after 5 minutes."
+        )

@@ -14,8 +14,7 @@ import larder
 from larder.bundle import Bundle
 from larder.errors import LarderError, RefusedMany
 from larder.evaluation import Evaluation, evaluate
-from larder.reading import bundle_from
-from larder.upgrade import upgraded
+from larder.reading import bundle_from, changes_of
 
 from .models import Revision
 
@@ -40,7 +39,7 @@ def judged(document: Any) -> Judged:
     bundle = None
     try:
         bundle = bundle_from(document)
-        return Judged(bundle, evaluate(bundle), notes=upgraded(document).notes)
+        return Judged(bundle, evaluate(bundle), notes=changes_of(document))
     except RefusedMany as refused:
         said = [problem.sentence for problem in refused.problems[:PROBLEMS_SAID]]
         more = len(refused.problems) - len(said)

@@ -123,7 +123,7 @@ class WhatIsSaved(HouseCase):
         Revision.objects.filter(plan=self.house.tern).update(document=old, verdicts=None)
         opened = self.client_.get(self.tern).json()
         self.assertEqual(opened["document"]["as_of"], "2199-12-31")
-        self.assertIn("as_of was 2350-01-01 and is now 2199-12-31", opened["notes"][0])
+        self.assertIn("Judged on was 2350-01-01 and is now 2199-12-31", opened["notes"][0])
 
     def test_verdicts_are_judged_once_and_anew_only_by_another_core(self) -> None:
         with mock.patch.object(judging, "judged", wraps=judging.judged) as judged:

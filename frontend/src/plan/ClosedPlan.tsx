@@ -1,12 +1,18 @@
 import { useMutation } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 
-import { client, dataOf, type PlanAnswer } from "../api/client";
+import { client, dataOf, type PlanAnswer, type Session } from "../api/client";
+import { StudioHeader } from "../pages/StudioHeader";
 import { RevisionList } from "./RevisionList";
 
 /** A plan whose newest state cannot be judged any more: why, and every way to leave that state. */
-export function ClosedPlan(props: { studio: string; plan: PlanAnswer; onMended: () => void }) {
-  const { studio, plan, onMended } = props;
+export function ClosedPlan(props: {
+  session: Session;
+  studio: string;
+  plan: PlanAnswer;
+  onMended: () => void;
+}) {
+  const { session, studio, plan, onMended } = props;
   const navigate = useNavigate();
   const params = { path: { studio, plan_id: plan.id } };
   const mayWrite = plan.role !== "viewer";
@@ -29,44 +35,47 @@ export function ClosedPlan(props: { studio: string; plan: PlanAnswer; onMended: 
   });
   const failure = undo.error ?? restore.error ?? remove.error;
   return (
-    <main className="mx-auto max-w-3xl p-8">
-      <h1 className="text-2xl">{plan.name}</h1>
-      <p className="mt-3 border-l-4 border-primary bg-base-200 px-4 py-2" role="status">
-        Revision {plan.head} cannot be judged: {plan.reason}
-      </p>
-      <p className="mt-3">
-        Nothing of it is lost. Bring an earlier revision back to go on with it.
-      </p>
-      {failure && (
-        <p className="problem mt-3" role="alert">
-          {failure.message}
+    <div className="min-h-dvh">
+      <StudioHeader session={session} studio={studio} />
+      <main className="mx-auto max-w-3xl p-8">
+        <h1 className="text-2xl">{plan.name}</h1>
+        <p className="mt-3 border-l-4 border-primary bg-base-200 px-4 py-2" role="status">
+          Revision {plan.head} cannot be judged: {plan.reason}
         </p>
-      )}
-      <p className="mt-3 flex flex-wrap gap-5">
-        {mayWrite && plan.can_undo && (
-          <button type="button" className="plain-button" onClick={() => undo.mutate()}>
-            Undo your last change
-          </button>
+        <p className="mt-3">
+          Nothing of it is lost. Bring an earlier revision back to go on with it.
+        </p>
+        {failure && (
+          <p className="problem mt-3" role="alert">
+            {failure.message}
+          </p>
         )}
-        <a className="text-button" href={`/api/studios/${studio}/plans/${plan.id}/bundle`}>
-          Download the plan file
-        </a>
-        {plan.role === "owner" && (
-          <button type="button" className="text-button" onClick={() => remove.mutate()}>
-            Take it off the list
-          </button>
-        )}
-        <Link className="text-button" to={`/s/${studio}/plans`}>
-          Back to the plans
-        </Link>
-      </p>
-      <h2 className="mt-6">History</h2>
-      <RevisionList
-        studio={studio}
-        planId={plan.id}
-        head={plan.head}
-        onRestore={mayWrite ? restore.mutate : undefined}
-      />
-    </main>
+        <p className="mt-3 flex flex-wrap gap-5">
+          {mayWrite && plan.can_undo && (
+            <button type="button" className="plain-button" onClick={() => undo.mutate()}>
+              Undo your last change
+            </button>
+          )}
+          <a className="text-button" href={`/api/studios/${studio}/plans/${plan.id}/bundle`}>
+            Download the plan file
+          </a>
+          {plan.role === "owner" && (
+            <button type="button" className="text-button" onClick={() => remove.mutate()}>
+              Take it off the list
+            </button>
+          )}
+          <Link className="text-button" to={`/s/${studio}/plans`}>
+            Back to the plans
+          </Link>
+        </p>
+        <h2 className="mt-6">History</h2>
+        <RevisionList
+          studio={studio}
+          planId={plan.id}
+          head={plan.head}
+          onRestore={mayWrite ? restore.mutate : undefined}
+        />
+      </main>
+    </div>
   );
 }

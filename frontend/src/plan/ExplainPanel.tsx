@@ -42,7 +42,7 @@ export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose:
           {moved.data && moved.data.untried > 0 && (
             <p className="faint mt-2">
               {moved.data.untried} of the plan’s {moved.data.numbers} numbers were not tried: the
-              plan is large.
+              time was over.
             </p>
           )}
           <h3 className="mt-4">Source</h3>

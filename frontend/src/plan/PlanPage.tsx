@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { client, dataOf, isJudged, type PlanOut } from "../api/client";
+import { client, dataOf, isJudged, type PlanOut, type Session } from "../api/client";
 import { ClosedPlan } from "./ClosedPlan";
 import { connectionTo } from "./connection";
 import { PlanContext, type PlanTools } from "./context";
@@ -11,7 +11,7 @@ import { PlanSession } from "./session";
 
 const FOLLOW_MS = 4_000;
 /** Loads a plan, then hands it to the frame. */
-export function PlanPage() {
+export function PlanPage({ session }: { session: Session }) {
   const { studio = "", planId = "" } = useParams();
   const plan = useQuery({
     queryKey: ["plan", studio, planId],
@@ -38,7 +38,14 @@ export function PlanPage() {
   }
   if (!plan.data) return <main className="faint p-8">Opening the plan …</main>;
   if (!isJudged(plan.data)) {
-    return <ClosedPlan studio={studio} plan={plan.data} onMended={() => void plan.refetch()} />;
+    return (
+      <ClosedPlan
+        session={session}
+        studio={studio}
+        plan={plan.data}
+        onMended={() => void plan.refetch()}
+      />
+    );
   }
   return <OpenPlan key={planId} studio={studio} plan={plan.data} />;
 }

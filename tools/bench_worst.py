@@ -1,0 +1,85 @@
+"""The dearest plan that is accepted, out of 2,000 seeded tries, with its cost in time and memory.
+
+``python tools/bench_worst.py [SEED]``: without a seed the search; with one a line of JSON about that plan
+alone, from a process that has judged nothing else.
+"""
+
+from __future__ import annotations
+
+import json
+import resource
+import subprocess
+import sys
+import time
+from typing import Any
+
+from cluster import ROOT
+
+sys.path.insert(0, str(ROOT / "core"))
+
+from larder.bundle import Bundle
+from larder.evaluation import evaluate
+from larder.memo import forget_all
+from larder.tests.worst_plans import WorstPlans
+
+TRIES = 2_000
+AGAIN = 12
+"""The dearest of the first look are judged again, since one try on a busy machine tells little."""
+REPEATS = 5
+
+
+def seconds_of(bundle: Bundle, repeats: int = 1) -> float:
+    """Processor seconds of judging ``bundle`` with nothing remembered, the quickest of some tries."""
+    found = []
+    for _ in range(repeats):
+        forget_all()
+        began = time.process_time()
+        evaluate(bundle)
+        found.append(time.process_time() - began)
+    return min(found)
+
+
+def cost_of(seed: int) -> dict[str, Any]:
+    """What one seed's plan costs, and how large it is."""
+    bundle = WorstPlans(seed).bundle()
+    if bundle is None:
+        return {"seed": seed}
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    seconds = seconds_of(bundle, REPEATS)
+    after = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    plan = bundle.plan
+    return {
+        "seed": seed,
+        "seconds": round(seconds, 3),
+        "megabytes": round((after - before) / 1024, 1),
+        "seat_classes": len(plan.brief.seats),
+        "day_parts": len(plan.brief.day_parts),
+        "pools": len(plan.pools),
+        "bytes_of_json": len(bundle.model_dump_json()),
+    }
+
+
+def worst(tries: int = TRIES) -> dict[str, Any]:
+    """The dearest plan of ``tries`` seeds; ``accepted`` of them came to a plan."""
+    found = []
+    for seed in range(tries):
+        bundle = WorstPlans(seed).bundle()
+        if bundle is not None:
+            found.append((seconds_of(bundle), seed))
+    dearest = sorted(found, reverse=True)[:AGAIN]
+    costs = [
+        json.loads(
+            subprocess.run([sys.executable, __file__, str(seed)], check=True, capture_output=True).stdout
+        )
+        for _, seed in dearest
+    ]
+    most = max(costs, key=lambda cost: cost["seconds"])
+    return most | {
+        "accepted": len(found),
+        "tries": tries,
+        "megabytes": max(cost["megabytes"] for cost in costs),
+    }
+
+
+if __name__ == "__main__":
+    print(json.dumps(cost_of(int(sys.argv[1])) if len(sys.argv) > 1 else worst()))
