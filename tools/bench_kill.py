@@ -14,6 +14,7 @@ import threading
 import time
 from contextlib import suppress
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Any
 
 from cluster import ROOT
@@ -73,12 +74,18 @@ class Person:
             if status == 200:
                 self.head = told["head"]
 
+    def history_after(self, after: Any) -> Any:
+        """A page of the plan's history; None while the server is not up again."""
+        self.browser.port = self.clone.port
+        status, page = self.browser.ask("GET", f"{PLANS}/{self.plan}/revisions?after={after}")
+        return page if status == 200 else None
+
     def lost(self) -> list[str]:
         """Acknowledged saves that do not stand in the history as they were made."""
         history: dict[int, str] = {}
         after: Any = 0
         while after is not None:
-            page = self.browser.ask("GET", f"{PLANS}/{self.plan}/revisions?after={after}")[1]
+            page = until("a page of the history", partial(self.history_after, after))
             history |= {row["number"]: row["summary"] for row in page["revisions"]}
             after = page["next"]
         return [
