@@ -23,14 +23,14 @@ from serve import throwaway_demo
 
 sys.path.insert(0, str(ROOT / "core"))
 
-from larder.bundle import Bundle
-from larder.compare import compare_layouts
-from larder.demand import SeatClass, joint_load
-from larder.document import Operation, apply_patch
-from larder.evaluation import evaluate
-from larder.memo import forget_all
-from larder.reading import bundle_from, read_bundle
-from larder.stock_csv import read_stock_csv
+from larder.asks.compare import compare_layouts
+from larder.base.memo import forget_all
+from larder.base.patch import Operation, apply_patch
+from larder.judge.evaluation import evaluate
+from larder.laws.demand import SeatClass, joint_load
+from larder.plan.bundle import Bundle
+from larder.readers.plan_file import bundle_from, read_bundle
+from larder.readers.stock_csv import read_stock_csv
 
 DEMO = ROOT / "demo" / "tern-and-tide.json"
 LARGE = ROOT / "demo" / "long-shore.json"

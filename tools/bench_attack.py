@@ -26,7 +26,7 @@ from tests.clones import Browser
 
 sys.path.insert(0, str(ROOT / "core"))
 
-from larder.tests.hostile_files import Hostile, readers
+from larder.readers.tests.hostile_files import Hostile, readers
 
 FILES = LINES = REQUESTS = 2_000
 AT_ONCE = 16
@@ -120,7 +120,7 @@ def requests() -> Attack:
 def main() -> int:
     """Attack, print the table, write the JSON; the exit status says whether everything held."""
     jobs = [
-        (f"hostile files: {reader}", FILES, "larder.tests.hostile_files", reader, "0", str(FILES))
+        (f"hostile files: {reader}", FILES, "larder.readers.tests.hostile_files", reader, "0", str(FILES))
         for reader in readers()
     ]
     jobs.append(("hostile command lines", LINES, "larder_cli.tests.hostile_lines", "0", str(LINES)))

@@ -17,10 +17,10 @@ from cluster import ROOT
 
 sys.path.insert(0, str(ROOT / "core"))
 
-from larder.bundle import Bundle
-from larder.evaluation import evaluate
-from larder.memo import forget_all
-from larder.tests.worst_plans import WorstPlans
+from larder.base.memo import forget_all
+from larder.judge.evaluation import evaluate
+from larder.judge.tests.worst_plans import WorstPlans
+from larder.plan.bundle import Bundle
 
 TRIES = 2_000
 AGAIN = 12

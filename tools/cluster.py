@@ -18,6 +18,7 @@ import socket
 import subprocess
 import time
 from contextlib import suppress
+from functools import partial
 from pathlib import Path
 from typing import Self
 
@@ -47,9 +48,11 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def end_with_parent(how: signal.Signals) -> None:
+def end_with_parent(parent: int, how: signal.Signals) -> None:
     """In a child before it becomes its program: be sent ``how`` when the parent ends (Linux promises it)."""
     ctypes.CDLL(None).prctl(1, how)
+    if os.getppid() != parent:
+        os._exit(1)  # it ended before the promise was given
 
 
 class Cluster:
@@ -173,7 +176,7 @@ class Cluster:
                 stderr=log,
                 start_new_session=True,
                 # After the user has changed, or the kernel would forget it.
-                preexec_fn=lambda: end_with_parent(signal.SIGINT),  # noqa: PLW1509  (no threads here yet)
+                preexec_fn=partial(end_with_parent, os.getpid(), signal.SIGINT),  # noqa: PLW1509  (no threads here yet)
                 **_as_postgres(),
             )
 

@@ -30,10 +30,11 @@ def openapi() -> dict[str, Any]:
 
 def texts() -> dict[Path, str]:
     """Every generated file and its text."""
-    from larder.formats import PUBLISHED_CLASSES
-    from larder.glossary import bundle_schema, fields
-    from larder.house_rules import RULE_REASONS
-    from larder.layout import LAYOUTS
+    from larder.laws.layout import LAYOUTS
+    from larder.plan.formats import PUBLISHED_CLASSES
+    from larder.plan.glossary import bundle_schema, fields
+    from larder.plan.house_rules import RULE_REASONS
+    from larder.stock.item import StockItem
 
     schema = _text(openapi())
     layouts = {name: layout.words for name, layout in LAYOUTS.items()}
@@ -42,7 +43,7 @@ def texts() -> dict[Path, str]:
     return {
         GENERATED / "openapi.json": schema,
         GENERATED / "api.d.ts": _types(schema),
-        GENERATED / "fields.json": _text(fields()),
+        GENERATED / "fields.json": _text(fields(StockItem)),
         GENERATED / "layouts.json": _text(layouts),
         GENERATED / "published.json": _text([each.model_dump() for each in PUBLISHED_CLASSES]),
         GENERATED / "rules.json": _text(RULE_REASONS),

@@ -99,7 +99,7 @@ class Serving:
 
     def _spawn(self) -> subprocess.Popen[bytes]:
         number = self.listening.fileno()
-        command = [PYTHON, "-m", "grandlarder.serving", "--fd", str(number)]
+        command = [PYTHON, "-m", "grandlarder.serving", "--fd", str(number), "--parent", str(os.getpid())]
         return subprocess.Popen(
             command, env=self.env, pass_fds=[number], start_new_session=True, stdin=subprocess.DEVNULL
         )

@@ -3,18 +3,18 @@
 No Django, no files, no clock: values in, values out. The names below are what the floors above use.
 """
 
-from .bundle import Bundle
-from .cache import Burst, write_burst
-from .capacity import Capacity, pool_capacity
-from .demand import Load, SeatClass, joint_load
-from .errors import LarderError, Refused, RefusedMany
-from .evaluation import Evaluation, evaluate
-from .layout import LAYOUTS, Layout, parse_layout
-from .media import FormatRate, format_rate
-from .path import PathRate, parse_path, path_rate
-from .probe import Clip, read_probe
-from .reading import bundle_from, read_bundle
-from .throughput import Throughput, pool_throughput
+from .base.errors import LarderError, Refused, RefusedMany
+from .judge.evaluation import Evaluation, evaluate
+from .laws.burst import Burst, write_burst
+from .laws.capacity import Capacity, pool_capacity
+from .laws.demand import Load, SeatClass, joint_load
+from .laws.layout import LAYOUTS, Layout, parse_layout
+from .laws.media import FormatRate, format_rate
+from .laws.path import PathRate, parse_path, path_rate
+from .laws.throughput import Throughput, pool_throughput
+from .plan.bundle import Bundle
+from .readers.ffprobe import Clip, read_probe
+from .readers.plan_file import bundle_from, read_bundle
 
 __all__ = [
     "LAYOUTS",

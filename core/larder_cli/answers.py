@@ -27,15 +27,15 @@ from larder import (
     read_probe,
     write_burst,
 )
-from larder.capacity import FILESYSTEM_PERCENT
-from larder.device import MECHANICS
-from larder.errors import Refused, RefusedMany
-from larder.guard import Wanted, guarded_json, guarded_number
-from larder.media import PACKINGS, SAMPLES_PER_PIXEL
-from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
-from larder.reading import LARGEST_BUNDLE_BYTES
-from larder.throughput import Range
-from larder.units import LARGEST_BYTES_PER_S, parse_drives, parse_rate, parse_size
+from larder.base.errors import Refused, RefusedMany
+from larder.base.guard import Wanted, guarded_json, guarded_number
+from larder.base.units import LARGEST_BYTES_PER_S, parse_drives, parse_rate, parse_size
+from larder.laws.capacity import FILESYSTEM_PERCENT
+from larder.laws.device import MECHANICS
+from larder.laws.media import PACKINGS, SAMPLES_PER_PIXEL
+from larder.laws.throughput import Range
+from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
+from larder.readers.plan_file import LARGEST_BUNDLE_BYTES
 
 JsonObject = dict[str, Any]
 LARGEST_SEATS_BYTES = 5_000_000

@@ -10,7 +10,7 @@ import sys
 from contextlib import suppress
 from typing import Any, NoReturn
 
-from larder.errors import Refused, RefusedMany, shortened
+from larder.base.errors import Refused, RefusedMany, shortened
 
 from .answers import ANSWERS, Answer
 from .wording import in_words

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from larder.units import MB, TB, TIB
+from larder.base.units import MB, TB, TIB
 
 LONGEST_LIST = 12
 

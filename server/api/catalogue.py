@@ -13,12 +13,12 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from accounts.scope import Scope, scope_of
-from larder.catalogue import Catalogue, Listing
-from larder.catalogue_csv import read_catalogue_csv, write_catalogue_csv
-from larder.csv_table import LARGEST_CSV_BYTES
-from larder.document import Operation
-from larder.generic_catalogue import brought_patch, missing_patch
-from larder.reading import bundle_from
+from larder.base.patch import Operation
+from larder.plan.catalogue import Catalogue, Listing
+from larder.readers.catalogue_csv import read_catalogue_csv, write_catalogue_csv
+from larder.readers.csv_table import LARGEST_CSV_BYTES
+from larder.readers.generic_lists import brought_patch, missing_patch
+from larder.readers.plan_file import bundle_from
 from plans import actions
 
 from .envelope import ErrorOut

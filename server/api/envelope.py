@@ -16,9 +16,9 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import BaseModel
 
 from accounts.scope import NotAllowed, NotHere
-from larder.errors import Refused, RefusedMany, shown
-from larder.glossary import label_at
-from larder.stock_csv import RowFault
+from larder.base.errors import Refused, RefusedMany, shown
+from larder.plan.glossary import label_at
+from larder.readers.stock_csv import RowFault
 from plans.actions import Clashing, NothingToDo
 from plans.standards import StandardsMoved
 from stock.actions import FaultyRows

@@ -19,17 +19,18 @@ from pydantic import BaseModel, Field
 
 from accounts.models import Role
 from accounts.scope import Scope, scope_of
-from larder.bundle import Bundle
-from larder.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
-from larder.document import MOST_OPERATIONS, Operation, apply_patch
-from larder.errors import Refused
-from larder.evaluation import Evaluation, evaluate
-from larder.explain import Explanation, explain
-from larder.fields import Name
-from larder.formats import Format, format_of_clips
-from larder.probe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip, read_probe
-from larder.reading import LARGEST_BUNDLE_BYTES, bundle_from
-from larder.scales import Verdict
+from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
+from larder.asks.explain import Explanation, explain
+from larder.base.errors import Refused
+from larder.base.fields import Name
+from larder.base.patch import MOST_OPERATIONS, Operation, apply_patch
+from larder.judge.evaluation import Evaluation, evaluate
+from larder.judge.scales import Verdict
+from larder.plan.bundle import Bundle
+from larder.plan.formats import Format
+from larder.readers.clips import format_of_clips
+from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip, read_probe
+from larder.readers.plan_file import LARGEST_BUNDLE_BYTES, bundle_from
 from plans import actions
 from plans.judging import SCALES, judged, kept_verdicts
 from plans.models import Kind, Plan, Revision

@@ -12,7 +12,7 @@ from ninja import NinjaAPI
 from ninja.parser import Parser
 from ninja.security import django_auth
 
-from larder.guard import Wanted, guarded_json
+from larder.base.guard import Wanted, guarded_json
 
 from . import envelope
 from .catalogue import router as catalogue

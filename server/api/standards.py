@@ -12,8 +12,8 @@ from pydantic import BaseModel, Field
 
 from accounts.models import Role
 from accounts.scope import scope_of
-from larder.house_rules import HouseRules
-from larder.standards import Part, taken_patch
+from larder.asks.standards import Part, taken_patch
+from larder.plan.house_rules import HouseRules
 from plans.standards import Kept, make_standard, standards_in
 
 from .catalogue import BroughtOut

@@ -15,17 +15,18 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from accounts.models import Role
 from accounts.scope import Scope, scope_of
-from larder.bundle import StockFacts
-from larder.csv_table import LARGEST_CSV_BYTES
-from larder.drive_report import LARGEST_REPORT_BYTES
-from larder.errors import Refused
-from larder.house_rules import HouseRules
-from larder.manifest import LARGEST_MANIFEST_BYTES
-from larder.reading import bundle_from
-from larder.stock import StockItem, StockResult, stock_stage
-from larder.stock_csv import write_stock_csv
-from larder.stock_item import ports_checked
-from larder.today import stock_facts, today_bundle
+from larder.base.errors import Refused
+from larder.plan.bundle import StockFacts
+from larder.plan.house_rules import HouseRules
+from larder.plan.terms import ports_checked
+from larder.readers.csv_table import LARGEST_CSV_BYTES
+from larder.readers.manifest import LARGEST_MANIFEST_BYTES
+from larder.readers.plan_file import bundle_from
+from larder.readers.smartctl import LARGEST_REPORT_BYTES
+from larder.readers.stock_csv import write_stock_csv
+from larder.stock.item import StockItem
+from larder.stock.shelf import StockResult, stock_stage
+from larder.stock.today import stock_facts, today_bundle
 from plans import actions as plans
 from stock import actions
 

@@ -1,8 +1,8 @@
 """One process that serves: waitress over a listening socket that whoever started it holds and shares.
 
-``python -m grandlarder.serving --fd N``. Slow clients are buffered by one loop that waits for all of them,
-and a request is answered by a thread once all of it has come. What is too large is refused at its headers.
-The process ends with its parent, whatever ends that.
+``python -m grandlarder.serving --fd N --parent PID``. Slow clients are buffered by one loop that waits for all
+of them, and a request is answered by a thread once all of it has come. What is too large is refused at its
+headers. The process ends with its parent, whatever ends that.
 """
 
 from __future__ import annotations
@@ -99,9 +99,8 @@ class Channel(HTTPChannel):
         return taken
 
 
-def end_with_parent() -> None:
-    """Be told to end when the parent ends, however it does; Linux keeps the promise for us."""
-    parent = os.getppid()
+def end_with_parent(parent: int) -> None:
+    """Be told to end when the process ``parent`` ends, however it does; Linux keeps the promise for us."""
     ctypes.CDLL(None, use_errno=True).prctl(1, signal.SIGTERM)
     if os.getppid() != parent:
         sys.exit(1)  # it ended before the promise was given
@@ -130,8 +129,9 @@ def main(arguments: list[str]) -> int:
     """Serve on the inherited socket; returns the exit status."""
     parser = argparse.ArgumentParser(prog="serving", description=(__doc__ or "").splitlines()[0])
     parser.add_argument("--fd", type=int, required=True, help="the inherited listening socket")
+    parser.add_argument("--parent", type=int, required=True, help="the process that this one ends with")
     options = parser.parse_args(arguments)
-    end_with_parent()
+    end_with_parent(options.parent)
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C reaches the whole terminal; the parent ends us
     signal.signal(signal.SIGHUP, signal.SIG_IGN)

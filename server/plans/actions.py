@@ -17,12 +17,12 @@ from django.utils import timezone
 from accounts.models import Role
 from accounts.permission import needs
 from accounts.scope import NotHere, Scope
-from larder.bundle import SCHEMA_VERSION, Bundle
-from larder.document import Clash, Document, Operation, apply_patch, diff, merge
-from larder.errors import RefusedMany
-from larder.evaluation import evaluate
-from larder.reading import bundle_from, read_bundle
-from larder.standards import Standards
+from larder.asks.standards import Standards
+from larder.base.errors import RefusedMany
+from larder.base.patch import Clash, Document, Operation, apply_patch, diff, merge
+from larder.judge.evaluation import evaluate
+from larder.plan.bundle import SCHEMA_VERSION, Bundle
+from larder.readers.plan_file import bundle_from, read_bundle
 
 from .judging import verdicts_of
 from .models import AuditEntry, Kind, Plan, Revision

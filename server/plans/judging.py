@@ -11,10 +11,10 @@ from pathlib import Path
 from typing import Any
 
 import larder
-from larder.bundle import Bundle
-from larder.errors import LarderError, RefusedMany
-from larder.evaluation import Evaluation, evaluate
-from larder.reading import bundle_from, changes_of
+from larder.base.errors import LarderError, RefusedMany
+from larder.judge.evaluation import Evaluation, evaluate
+from larder.plan.bundle import Bundle
+from larder.readers.plan_file import bundle_from, changes_of
 
 from .models import Revision
 

@@ -8,8 +8,8 @@ from datetime import datetime
 from accounts.models import Role, Studio
 from accounts.permission import needs
 from accounts.scope import Scope
-from larder.bundle import Bundle
-from larder.standards import Part, Standards, made_of
+from larder.asks.standards import Part, Standards, made_of
+from larder.plan.bundle import Bundle
 
 from .actions import audit
 from .models import Plan, StudioStandards

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from larder.document import Document, Operation, value_at
-from larder.errors import shown
-from larder.glossary import label_at
+from larder.base.errors import shown
+from larder.base.patch import Document, Operation, value_at
+from larder.plan.glossary import label_at
 
 from .models import Kind
 

@@ -15,16 +15,16 @@ from pydantic import ValidationError
 from accounts.models import Role, Studio
 from accounts.permission import needs
 from accounts.scope import NotHere, Scope
-from larder.copies import Match, key_of
-from larder.drive_report import read_drive_report
-from larder.errors import Refused, RefusedMany
-from larder.manifest import Manifest as ReadManifest
-from larder.manifest import read_manifest, shares_in_common
-from larder.problems import refusals
-from larder.quick_entry import parse_quick
-from larder.stock import Holding as HoldingItem
-from larder.stock import StockItem
-from larder.stock_csv import Inventory, box_accepted, read_stock_csv
+from larder.base.errors import Refused, RefusedMany
+from larder.base.problems import refusals
+from larder.readers.manifest import Manifest as ReadManifest
+from larder.readers.manifest import read_manifest, shares_in_common
+from larder.readers.quick_entry import parse_quick
+from larder.readers.smartctl import read_drive_report
+from larder.readers.stock_csv import Inventory, box_accepted, read_stock_csv
+from larder.stock.copies import Match, key_of
+from larder.stock.item import Holding as HoldingItem
+from larder.stock.item import StockItem
 
 from .models import Device, Holding, Manifest, ManifestMatch, StockEntry
 

@@ -11,7 +11,7 @@ from django.test import Client
 
 from accounts.models import Membership, Person, Role, Studio
 from accounts.scope import Scope
-from larder.reading import read_bundle
+from larder.readers.plan_file import read_bundle
 from plans.actions import create_plan
 from plans.models import Plan
 

@@ -30,7 +30,7 @@ from stock import actions as stock
 from stock.models import Device, ManifestMatch
 from tests.house import PASSWORD, House, JsonClient
 
-OLD = settings.ROOT / "core" / "larder" / "tests" / "old" / "bundle-1.json"
+OLD = settings.ROOT / "core" / "larder" / "plan" / "tests" / "old" / "bundle-1.json"
 
 
 class HouseCase(TestCase):

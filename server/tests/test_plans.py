@@ -9,8 +9,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
 from accounts.models import Role
-from larder.evaluation import evaluate
-from larder.reading import bundle_from
+from larder.judge.evaluation import evaluate
+from larder.readers.plan_file import bundle_from
 from plans.models import AuditEntry, Revision
 from tests.house import House, person
 

@@ -6,7 +6,7 @@ from importlib import import_module
 from pathlib import Path
 
 import larder
-from larder.house_rules import RULE_REASONS, HouseRules
+from larder.plan.house_rules import RULE_REASONS, HouseRules
 
 ROOT = Path(__file__).resolve().parents[3]
 
@@ -23,22 +23,22 @@ class HouseRulesTable(unittest.TestCase):
 
     def test_stated_assumptions_are_those_of_the_code(self) -> None:
         text = (ROOT / "docs" / "house-rules.md").read_text()
-        rows = re.findall(r"^\| `([A-Z_]+)` \| ([\d.]+) \|[^|]*\| `(\w+)\.py` \|", text, re.MULTILINE)
+        rows = re.findall(r"^\| `([A-Z_]+)` \| ([\d.]+) \|[^|]*\| `([\w/]+)\.py` \|", text, re.MULTILINE)
         self.assertGreater(len(rows), 20)
         for name, value, module in rows:
-            constant = getattr(import_module(f"larder.{module}"), name)
+            constant = getattr(import_module("larder." + module.replace("/", ".")), name)
             self.assertEqual(float(value), float(constant), name)
 
     def test_every_module_named_in_the_docs_exists(self) -> None:
-        for name in re.findall(r"`(\w+\.py)`", (ROOT / "docs" / "house-rules.md").read_text()):
+        for name in re.findall(r"`([\w/]+\.py)`", (ROOT / "docs" / "house-rules.md").read_text()):
             self.assertTrue((ROOT / "core" / "larder" / name).exists(), name)
 
 
 class Findings(unittest.TestCase):
     def test_every_finding_is_raised_in_a_test(self) -> None:
         core = ROOT / "core" / "larder"
-        rules = "".join(path.read_text() for path in core.glob("findings*.py"))
-        tests = "".join(path.read_text() for path in (core / "tests").glob("test_*.py"))
+        rules = "".join(path.read_text() for path in (core / "findings").glob("*.py"))
+        tests = "".join(path.read_text() for path in core.glob("*/tests/test_*.py"))
         found = set(re.findall(r'"([a-z]+(?:-[a-z]+){2,})"', rules)) | set(
             re.findall(r'id="([a-z-]+)"', rules)
         )

@@ -1853,7 +1853,7 @@ export interface components {
         };
         /**
          * ComputedFormat
-         * @description Footage by its geometry; :func:`larder.media.format_rate` gives its rate, sound comes on top.
+         * @description Footage by its geometry; :func:`larder.laws.media.format_rate` gives its rate, sound comes on top.
          */
         ComputedFormat: {
             /** Id */

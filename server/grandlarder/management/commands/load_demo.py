@@ -10,7 +10,7 @@ from django.core.management.base import BaseCommand, CommandParser
 
 from accounts.models import Membership, Person, Role, Studio
 from accounts.scope import Scope
-from larder.reading import read_bundle
+from larder.readers.plan_file import read_bundle
 from plans.actions import create_plan
 from plans.standards import make_standard
 from stock.actions import import_csv

@@ -1,0 +1,3 @@
+"""Tests of ``larder.asks``, with the settings that all of the core's tests share."""
+
+import larder.tests  # noqa: F401

@@ -1,0 +1,1 @@
+"""What is wrong or surprising in a plan, a module a subject."""

@@ -1,0 +1,324 @@
+"""Findings about what a box has besides bays: buses, lanes, processor, memory, and room for more."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from larder.base.patch import Operation, set_fields
+from larder.base.units import TB, size_text
+from larder.laws.path import BUS_BYTES_PER_S
+from larder.laws.processor import CORES
+from larder.plan.bays import Box, parse_bays
+from larder.plan.bundle import Plan
+from larder.plan.enclosure import Bus, Slot, lanes_for, lanes_of
+from larder.stages.tiers import EnclosureResult
+from larder.stages.wiring import HopResult
+
+from .finding import Evidence, Figures, Finding, Remedy
+
+WEEKS_A_YEAR = 365.25 / 7
+EXPANSION_BAYS = 8
+MOST_LANES_OF_A_DRIVE = 4
+
+
+def _boxes(f: Figures) -> Iterator[tuple[Box, EnclosureResult]]:
+    return zip(f.bundle.plan.boxes, f.tiers.enclosures, strict=True)
+
+
+def _set(box: Box, **fields: object) -> tuple[Operation, ...]:
+    return set_fields(f"plan/boxes/{box.id}", **fields)
+
+
+def _hop(f: Figures, hop_id: str) -> HopResult | None:
+    """The hop, where more is asked of it than it carries."""
+    hop = next((h for h in f.wiring.hops if h.id == hop_id), None)
+    return hop if hop is not None and hop.ratio is not None and hop.ratio < 1 else None
+
+
+def _family(bus: Bus) -> str:
+    return "pcie" if bus.startswith("pcie") else "usb" if bus.startswith("usb") else bus
+
+
+def controller_or_usb_bus_saturated(f: Figures) -> Iterator[Finding]:
+    """What all drives of a box pass is narrower than what is asked of them together."""
+    for box, _ in _boxes(f):
+        hop = _hop(f, f"bus-{box.id}")
+        if hop is None:
+            continue
+        yield Finding(
+            id="controller-or-usb-bus-saturated",
+            key=f"controller-or-usb-bus-saturated-{box.id}",
+            severity="warn",
+            stage="tiers",
+            title=f"{box.name}: its drives pass too narrow a way",
+            evidence=(
+                Evidence(label="Asked of its drives", value=hop.required_bytes_per_s, unit="bytes_per_s"),
+                Evidence(label="The way carries of it", value=hop.capacity_bytes_per_s, unit="bytes_per_s"),
+            ),
+            why="Copies and parity pass it too; more drives behind one controller or cable give nothing.",
+            remedy=_wider(box, 1 / (hop.ratio or 1.0)),
+        )
+
+
+def _wider(box: Box, times: float) -> Remedy:
+    """The narrowest bus of the same family, or the fewest links, that carry ``times`` as much."""
+    wanted = BUS_BYTES_PER_S[box.shared_bus] * box.shared_links * times
+    family = [b for b in BUS_BYTES_PER_S if _family(b) == _family(box.shared_bus)]  # type: ignore[arg-type]
+    for bus in sorted(family, key=lambda b: BUS_BYTES_PER_S[b]):
+        if BUS_BYTES_PER_S[bus] * box.shared_links >= wanted:
+            return Remedy(words=f"Join them by {bus}", patch=_set(box, shared_bus=bus))
+    links = math.ceil(wanted / BUS_BYTES_PER_S[box.shared_bus])
+    if box.shared_bus.startswith("sas") and links <= 16:
+        return Remedy(words=f"Join them by {links} links", patch=_set(box, shared_links=links))
+    return Remedy(words="Spread the drives over two boxes or two controllers.")
+
+
+def weak_processor_for_parity_or_encryption(f: Figures) -> Iterator[Finding]:
+    """Protocol, parity, checksums and encryption together want more cores than the box has."""
+    for box, _ in _boxes(f):
+        hop = _hop(f, f"processor-{box.id}")
+        if hop is None:
+            continue
+        wanted = box.cores / (hop.ratio or 1.0)
+        better = next((name for name, cores in CORES.items() if cores >= wanted), None)
+        yield Finding(
+            id="weak-processor-for-parity-or-encryption",
+            key=f"weak-processor-for-parity-or-encryption-{box.id}",
+            severity="warn",
+            stage="tiers",
+            title=f"{box.name}: its processor is the narrowest hop",
+            evidence=(
+                Evidence(label="Asked of it", value=hop.required_bytes_per_s, unit="bytes_per_s"),
+                Evidence(label="It serves", value=hop.capacity_bytes_per_s, unit="bytes_per_s"),
+            ),
+            why="Every byte costs it time for the protocol, more for parity, checksums and encryption.",
+            remedy=Remedy(
+                words=f"Take a box with a {better} processor",
+                patch=_set(box, processor=better, ordinary_cores=None),
+            )
+            if better
+            else Remedy(words="Spread the seats over two boxes, or encrypt on the drives themselves."),
+        )
+
+
+def lanes_short(f: Figures) -> Iterator[Finding]:
+    """More lanes wired than the processor has."""
+    for box, result in _boxes(f):
+        if not box.lanes or result.lanes_wanted <= box.lanes:
+            continue
+        yield Finding(
+            id="lanes-short",
+            key=f"lanes-short-{box.id}",
+            severity="warn",
+            stage="tiers",
+            title=f"{box.name} has fewer lanes than it is wired for",
+            evidence=(
+                Evidence(label="Lanes wanted", value=result.lanes_wanted, unit="count"),
+                Evidence(label="Lanes there are", value=box.lanes, unit="count"),
+            ),
+            why="Slots then share lanes or fall back to fewer: one is slow or dark when the other is busy.",
+            remedy=_fewer_lanes(box),
+        )
+
+
+def _fewer_lanes(box: Box) -> Remedy:
+    """Flash slots on half the lanes, or a quarter, where that is enough."""
+    generation = box.flash_bus.rpartition("x")[0]
+    for lanes in (2, 1):
+        if lanes < lanes_of(box.flash_bus):
+            narrower = box.model_copy(update={"flash_bus": f"{generation}x{lanes}"})
+            if narrower.lanes_wanted <= box.lanes:
+                return Remedy(
+                    words=f"Run its flash slots on {lanes} {'lanes' if lanes > 1 else 'lane'} each",
+                    patch=_set(box, flash_bus=narrower.flash_bus),
+                )
+    return Remedy(words="Leave a card slot unwired, or take a board with more lanes.")
+
+
+def flash_in_too_narrow_a_slot(f: Figures) -> Iterator[Finding]:
+    """A flash drive that reads faster than the lanes of its slot carry."""
+    boxes = {box.id: box for box in f.bundle.plan.boxes}
+    placed = [
+        (p.name, p.bays, p.drive_read_bytes_per_s) for p in f.bundle.plan.pools if p.drive_kind == "ssd"
+    ]
+    placed += [(c.name, c.bays, c.read_bytes_per_s) for c in f.bundle.plan.caches]
+    seen: set[tuple[str, Slot]] = set()
+    for name, bays, rate in placed:
+        for bay in parse_bays(bays):
+            box = boxes[bay.box_id]
+            bus = box.slot_bus(bay.slot)
+            if (box.id, bay.slot) in seen or not lanes_of(bus) or BUS_BYTES_PER_S[bus] >= rate:
+                continue
+            seen.add((box.id, bay.slot))
+            wanted = next((b for b in _slots_for_a_drive(bus) if BUS_BYTES_PER_S[b] >= rate), None)
+            field = "bay_bus" if bay.slot == "bay" else "flash_bus"
+            yield Finding(
+                id="lanes-short",
+                key=f"lanes-short-{box.id}-{field}",
+                severity="note",
+                stage="tiers",
+                title=f"{name} reads faster than its slots in {box.name}",
+                evidence=(
+                    Evidence(label="A drive reads", value=rate, unit="bytes_per_s"),
+                    Evidence(label="Its slot carries", value=BUS_BYTES_PER_S[bus], unit="bytes_per_s"),
+                    Evidence(label="Lanes wanted", value=lanes_for(rate, int(bus[4])), unit="count"),
+                ),
+                why="What the slot is wired for decides, not how long it is; the rest is paid in vain.",
+                remedy=Remedy(words=f"Use slots wired as {wanted}", patch=_set(box, **{field: wanted}))
+                if wanted
+                else Remedy(words="Take slots of a newer generation, or slower and cheaper flash."),
+            )
+
+
+def _slots_for_a_drive(bus: Bus) -> list[str]:
+    """What a slot might be wired as instead: more lanes of its generation, then a newer one."""
+    return [
+        b
+        for b in BUS_BYTES_PER_S
+        if b.startswith("pcie") and b[:5] >= bus[:5] and int(b.rpartition("x")[2]) <= MOST_LANES_OF_A_DRIVE
+    ]
+
+
+def bifurcation_needed(f: Figures) -> Iterator[Finding]:
+    """Two drives on one carrier want the slot's lanes split between them."""
+    for box in f.bundle.plan.boxes:
+        for card in box.cards:
+            if card.holds != "flash carrier" or card.flash_drives < 2 or card.splits:
+                continue
+            path = f"plan/boxes/{box.id}/cards/{card.id}/splits"
+            yield Finding(
+                id="bifurcation-needed",
+                key=f"bifurcation-needed-{box.id}-{card.id}",
+                severity="warn",
+                stage="tiers",
+                title=f"{card.name} of {box.name} has to split its lanes",
+                evidence=(
+                    Evidence(label="Flash drives on it", value=card.flash_drives, unit="count"),
+                    Evidence(label="Lanes wired", value=lanes_of(card.bus), unit="count"),
+                ),
+                why="Where a slot does not split its lanes, only the first drive of a plain carrier is seen.",
+                remedy=Remedy(
+                    words="Split the lanes in the box's setup, or take a carrier with its own switch",
+                    patch=(Operation(op="set", path=path, value=True),),
+                ),
+            )
+
+
+def memory_below_recommendation(f: Figures) -> Iterator[Finding]:
+    """Less memory than the house wants for what lies in the box."""
+    for box, result in _boxes(f):
+        memory = result.memory
+        if memory is None or memory.memory_bytes >= memory.recommended_bytes:
+            continue
+        yield Finding(
+            id="memory-below-recommendation-no-error-correction-where-wanted",
+            key=f"memory-below-recommendation-{box.id}",
+            severity="warn",
+            stage="tiers",
+            title=f"{box.name} has less memory than its pools want",
+            evidence=(
+                Evidence(label="Memory", value=memory.memory_bytes, unit="bytes"),
+                Evidence(label="By the house rules", value=memory.recommended_bytes, unit="bytes"),
+            ),
+            why="Checksums and block lists that do not stay in memory are read from disk again and again.",
+            remedy=_memory(box, memory.recommended_bytes),
+        )
+
+
+def _memory(box: Box, wanted_bytes: int) -> Remedy:
+    if box.memory_most_bytes and wanted_bytes > box.memory_most_bytes:
+        return Remedy(words="It takes no more memory: spread the pools over two boxes.")
+    return Remedy(
+        words=f"Use {size_text(wanted_bytes)} of memory", patch=_set(box, memory_bytes=wanted_bytes)
+    )
+
+
+def no_error_correction_where_wanted(f: Figures) -> Iterator[Finding]:
+    """Much is kept, and a flipped bit in memory would be written down unseen."""
+    from_bytes = f.bundle.house_rules.error_correction_from_tb * TB
+    for box, result in _boxes(f):
+        lies = sum(b.drive_bytes for r in f.bays.boxes if r.id == box.id for b in r.bays)
+        if result.memory is None or box.has_error_correction or lies < from_bytes:
+            continue
+        yield Finding(
+            id="memory-below-recommendation-no-error-correction-where-wanted",
+            key=f"no-error-correction-where-wanted-{box.id}",
+            severity="note",
+            stage="tiers",
+            title=f"{box.name} has no error-correcting memory",
+            evidence=(
+                Evidence(label="Drives in it", value=lies, unit="bytes"),
+                Evidence(label="House rule, from", value=from_bytes, unit="bytes"),
+            ),
+            why="A bit that flips in memory is written with a good checksum; nothing notices it later.",
+            remedy=Remedy(
+                words="Take a box with error-correcting memory", patch=_set(box, has_error_correction=True)
+            ),
+        )
+
+
+def memory_buys_nothing(f: Figures) -> Iterator[Finding]:
+    """Above the recommendation, and hardly a read more is answered from it."""
+    least = f.bundle.house_rules.memory_gain_percent_min / 100
+    for box, result in _boxes(f):
+        memory = result.memory
+        if memory is None or memory.memory_bytes <= memory.recommended_bytes:
+            continue
+        if memory.hit_ratio - memory.hit_ratio_recommended >= least:
+            continue
+        yield Finding(
+            id="memory-buys-nothing",
+            key=f"memory-buys-nothing-{box.id}",
+            severity="note",
+            stage="tiers",
+            title=f"{box.name}: memory beyond what helps",
+            evidence=(
+                Evidence(label="Memory", value=memory.memory_bytes, unit="bytes"),
+                Evidence(label="Hits with it", value=memory.hit_ratio, unit="share"),
+                Evidence(label="Would do", value=memory.recommended_bytes, unit="bytes"),
+                Evidence(label="Hits with that", value=memory.hit_ratio_recommended, unit="share"),
+            ),
+            why="Footage that is hot is far larger than any memory: the money buys more as flash.",
+            remedy=_memory(box, memory.recommended_bytes),
+        )
+
+
+def no_free_bay_at_fill_date(f: Figures) -> Iterator[Finding]:
+    """When the drives are full there is no bay for another."""
+    boxes = f.bays.boxes
+    room = sum(
+        bay.lies in ("free", "kept for growth") for box in boxes for bay in box.bays if bay.slot == "bay"
+    )
+    growth = f.brief.growth_bytes_per_week
+    if not boxes or room or growth <= 0:
+        return
+    weeks = f.brief.weeks + (f.tiers.plannable_bytes - f.brief.need_bytes) / growth
+    within = f.bundle.house_rules.free_bay_years * WEEKS_A_YEAR
+    if weeks >= within:
+        return
+    yield Finding(
+        id="no-free-bay-at-fill-date",
+        key="no-free-bay-at-fill-date",
+        severity="note",
+        stage="tiers",
+        title="No bay is left when the drives are full",
+        evidence=(
+            Evidence(label="Weeks until they are full", value=round(max(weeks, 0.0), 1), unit="count"),
+            Evidence(label="House rule, weeks", value=round(within, 1), unit="count"),
+            Evidence(label="Free bays", value=0, unit="count"),
+        ),
+        why="Then larger drives go in one by one, a rebuild each, or a further box is bought in haste.",
+        remedy=Remedy(
+            words=f"Plan an expansion unit with {EXPANSION_BAYS} bays",
+            patch=(expansion_unit(f.bundle.plan, EXPANSION_BAYS),),
+        ),
+    )
+
+
+def expansion_unit(plan: Plan, bays: int) -> Operation:
+    """The change that adds one, with so many bays."""
+    taken = {box.id for box in plan.boxes}
+    free = next(name for n in range(len(taken) + 1) if (name := f"expansion-{n + 1}") not in taken)
+    unit = {"id": free, "name": "Expansion unit", "form": "expansion unit", "bays": bays}
+    return Operation(op="add", path="plan/boxes", value=unit)

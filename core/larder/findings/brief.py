@@ -1,0 +1,179 @@
+"""Findings about what the stock holds and what the brief asks: where storage is not the answer."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from larder.base.patch import Operation
+from larder.plan.formats import Format
+from larder.plan.seats import FootageSeat, RemoteSeat
+from larder.stages.remote import RemoteResult, remote_results
+
+from .finding import Evidence, Figures, Finding, Remedy
+
+
+def sole_copies_on_one_drive(f: Figures) -> Iterator[Finding]:
+    """The stock that the plan stands on holds material that exists only once."""
+    stock = f.bundle.facts.stock
+    if not stock.sole_bytes:
+        return
+    yield Finding(
+        id="sole-copies-on-one-drive",
+        key="sole-copies-on-one-drive",
+        severity="warn",
+        stage="stock",
+        title="Some of what is kept today exists only once",
+        evidence=(
+            Evidence(label="Exists only once", value=stock.sole_bytes, unit="bytes"),
+            Evidence(label="On devices", value=stock.sole_device_count, unit="count"),
+            Evidence(label="Of unique bytes in all", value=stock.unique_bytes, unit="bytes"),
+        ),
+        why="A drive that dies takes it along; no layout of new drives brings it back.",
+        remedy=Remedy(
+            words="Copy in the order of the stock's rescue list, verify by checksum, then take the stock's "
+            "figures over anew."
+        ),
+    )
+
+
+def decode_bound_playback(f: Figures) -> Iterator[Finding]:
+    """A workstation that decodes fewer streams than it is to play stutters however fast the storage is."""
+    for seat in f.bundle.plan.brief.seats:
+        if not isinstance(seat, FootageSeat) or seat.decoded_streams_max is None or not seat.count:
+            continue
+        asked = seat.streams * seat.angles
+        if seat.direction == "write" or asked <= seat.decoded_streams_max:
+            continue
+        speed = f.wiring.ratio
+        suffices = speed is None or speed >= 1
+        yield Finding(
+            id="decode-bound-playback",
+            key=f"decode-bound-playback-{seat.id}",
+            severity="warn",
+            stage="brief",
+            title=f"{seat.name} cannot decode what it plays",
+            evidence=(
+                Evidence(label="Streams it is to play", value=asked, unit="count"),
+                Evidence(label="Streams it can decode", value=seat.decoded_streams_max, unit="count"),
+            ),
+            why="Frames are dropped in the workstation"
+            + (": every hop delivers what is needed, " if suffices else "; ")
+            + "and faster storage does not mend it.",
+            remedy=_lighter_format(f, seat),
+        )
+
+
+def _lighter_format(f: Figures, seat: FootageSeat) -> Remedy:
+    """Cut on proxies: the lightest footage of the library, if it is lighter than half."""
+    rates = {r.id: r.mean_bytes_per_s for r in f.brief.formats}
+    lightest = _lightest_footage(f)
+    words = "Cut on proxies or a timeline of lower resolution, or give it a machine that decodes more."
+    if lightest is None or rates[lightest.id] > rates[seat.format_id] / 2:
+        return Remedy(words=words)
+    path = f"plan/brief/seats/{seat.id}"
+    return Remedy(
+        words=f"Cut on {lightest.name}",
+        patch=(
+            Operation(op="set", path=f"{path}/format_id", value=lightest.id),
+            # Whether it decodes the lighter format has to be tried anew.
+            Operation(op="set", path=f"{path}/decoded_streams_max", value=None),
+        ),
+    )
+
+
+def remote_line_too_slow_for_the_format(f: Figures) -> Iterator[Finding]:
+    """A line that carries less than the way of working asks, or answers too late."""
+    rule = f.bundle.house_rules.remote_round_trip_ms_max
+    for remote in f.brief.remote:
+        is_late = remote.way != "proxies" and remote.round_trip_ms > rule
+        if not is_late and (remote.ratio is None or remote.ratio >= 1):
+            continue
+        evidence = [
+            Evidence(label="The line carries", value=remote.line_bytes_per_s, unit="bytes_per_s"),
+            Evidence(label="Needed", value=remote.needed_bytes_per_s, unit="bytes_per_s"),
+        ]
+        if remote.way != "proxies":
+            evidence.append(Evidence(label="Round trip, ms", value=remote.round_trip_ms, unit="count"))
+        yield Finding(
+            id="remote-line-too-slow-for-the-format",
+            key=f"remote-line-too-slow-for-the-format-{remote.id}",
+            severity="warn",
+            stage="brief",
+            title=f"{remote.name}: the line is too slow for its way of working",
+            evidence=tuple(evidence),
+            why=f"{remote.limited_by.capitalize()} decides; no network in the house helps.",
+            remedy=_proxies_ahead(f, remote),
+        )
+
+
+def _proxies_ahead(f: Figures, remote: RemoteResult) -> Remedy:
+    """Send the lightest footage of the library ahead, where the line carries a day of it in a day."""
+    seat = next(s for s in f.bundle.plan.brief.seats if s.id == remote.id)
+    lightest = _lightest_footage(f)
+    if isinstance(seat, RemoteSeat) and lightest is not None:
+        ahead = seat.model_copy(update={"way": "proxies", "format_id": lightest.id})
+        rates = {r.id: (r.mean_bytes_per_s, r.peak_bytes_per_s) for r in f.brief.formats}
+        (result,) = remote_results([ahead], rates, f.bundle.plan.brief.limits.line)
+        if result.ratio is not None and result.ratio >= 1:
+            path = f"plan/brief/seats/{seat.id}"
+            return Remedy(
+                words=f"Send {lightest.name} ahead",
+                patch=(
+                    Operation(op="set", path=f"{path}/way", value="proxies"),
+                    Operation(op="set", path=f"{path}/format_id", value=lightest.id),
+                ),
+            )
+    return Remedy(words="Send lighter proxies or less footage a day, or get a line that carries more.")
+
+
+def _lightest_footage(f: Figures) -> Format | None:
+    rates = {r.id: r.mean_bytes_per_s for r in f.brief.formats}
+    footage = [m for m in f.bundle.catalogue.formats if m.kind in ("class", "computed", "measured")]
+    return min(footage, key=lambda m: rates[m.id], default=None)
+
+
+def projects_catalogues_on_the_share(f: Figures) -> Iterator[Finding]:
+    """A database worked on over a file share: locks and half-written pages are not made for it."""
+    if f.bundle.plan.brief.projects_live != "on the share":
+        return
+    yield Finding(
+        id="projects-catalogues-on-the-share",
+        key="projects-catalogues-on-the-share",
+        severity="warn",
+        stage="brief",
+        title="Projects and catalogues are opened on the share",
+        evidence=(Evidence(label="Seats that may open them", value=_people(f), unit="count"),),
+        why="A catalogue is a database: on a file share two may open it at once, a lost link leaves "
+        "pages half written, and every search waits for the network.",
+        remedy=Remedy(
+            words="Keep them on each workstation, copied every night",
+            patch=(
+                Operation(op="set", path="plan/brief/projects_live", value="on each workstation"),
+                Operation(op="set", path="plan/brief/projects_copied", value=True),
+            ),
+        ),
+    )
+
+
+def project_files_in_no_copy_plan(f: Figures) -> Iterator[Finding]:
+    """Project files that live somewhere and are copied nowhere."""
+    brief = f.bundle.plan.brief
+    if brief.projects_live == "unsaid" or brief.projects_copied:
+        return
+    yield Finding(
+        id="project-files-in-no-copy-plan",
+        key="project-files-in-no-copy-plan",
+        severity="warn",
+        stage="brief",
+        title="Project files are in no copy plan",
+        evidence=(Evidence(label="Seats whose work hangs on them", value=_people(f), unit="count"),),
+        why="Footage can be read from cards again; the cuts are in the project files, and these are small.",
+        remedy=Remedy(
+            words="Put them into the copy plan",
+            patch=(Operation(op="set", path="plan/brief/projects_copied", value=True),),
+        ),
+    )
+
+
+def _people(f: Figures) -> int:
+    return sum(seat.count for seat in f.bundle.plan.brief.seats)

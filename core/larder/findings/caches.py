@@ -1,0 +1,171 @@
+"""Findings about caches: what they do not hold, what is at stake in them, and when they are worn."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from larder.base.patch import Operation, set_fields
+from larder.base.units import size_text
+from larder.plan.caches import Cache
+from larder.plan.pools import Pool
+from larder.stages.caches import SIZE_STEP_BYTES, CacheResult
+
+from .finding import Evidence, Figures, Finding, Remedy
+
+HOLDING_MODES = ("write-back", "staging")
+
+
+def _cached(f: Figures) -> Iterator[tuple[Cache, CacheResult, Pool]]:
+    """Every cache with its result and its pool."""
+    results = {p.cache.id: p.cache for p in f.tiers.pools if p.cache is not None}
+    pools = {pool.id: pool for pool in f.bundle.plan.pools}
+    for cache in f.bundle.plan.caches:
+        if cache.id in results:
+            yield cache, results[cache.id], pools[cache.pool_id]
+
+
+def _set(cache: Cache, **fields: object) -> tuple[Operation, ...]:
+    return set_fields(f"plan/caches/{cache.id}", **fields)
+
+
+def _larger_drives(cache: Cache, wanted_bytes: int) -> Remedy:
+    """As many drives as there are, each so large that together they hold ``wanted_bytes``."""
+    missing = wanted_bytes * (2 if cache.is_mirrored else 1)
+    each = -(-missing // (cache.drive_count * SIZE_STEP_BYTES)) * SIZE_STEP_BYTES
+    return Remedy(words=f"Use drives of {size_text(each)} in it", patch=_set(cache, drive_bytes=each))
+
+
+def unmirrored_write_cache(f: Figures) -> Iterator[Finding]:
+    """Written and acknowledged, and on one flash drive only."""
+    for cache, result, _ in _cached(f):
+        if cache.mode not in HOLDING_MODES or cache.is_mirrored or not result.dirty_bytes_max:
+            continue
+        pairs = cache.drive_count + cache.drive_count % 2
+        yield Finding(
+            id="unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake",
+            key=f"unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake-{cache.id}",
+            severity="block",
+            stage="tiers",
+            title=f"{cache.name}: a dead flash drive takes along what it has not passed on",
+            evidence=(Evidence(label="At stake at most", value=result.dirty_bytes_max, unit="bytes"),),
+            why="Until the next run what is new lies on this drive alone."
+            if cache.mode == "staging"
+            else "A write-back cache says *written* before the pool has it; on one drive that is one copy.",
+            remedy=Remedy(
+                words=f"Mirror it on {max(pairs, 2)} drives",
+                patch=_set(cache, drive_count=max(pairs, 2), is_mirrored=True),
+            ),
+        )
+
+
+def write_back_without_power_protection(f: Figures) -> Iterator[Finding]:
+    """A power cut in the middle of dirty bytes."""
+    for cache, result, _ in _cached(f):
+        if cache.mode != "write-back" or cache.keeps_power:
+            continue
+        yield Finding(
+            id="write-back-without-power-loss-protection-or-ups",
+            key=f"write-back-without-power-loss-protection-or-ups-{cache.id}",
+            severity="block",
+            stage="tiers",
+            title=f"{cache.name} writes back without power-loss protection",
+            evidence=(Evidence(label="At stake at most", value=result.dirty_bytes_max, unit="bytes"),),
+            why="When the power goes, what the flash still holds in its own memory is gone.",
+            remedy=Remedy(
+                words="Use flash with power-loss protection, or a UPS that shuts the box down",
+                patch=_set(cache, keeps_power=True),
+            ),
+        )
+
+
+def cache_smaller_than_the_burst(f: Figures) -> Iterator[Finding]:
+    """A day's footage fills it before the day is copied."""
+    for cache, result, _ in _cached(f):
+        if cache.mode not in HOLDING_MODES or result.absorbs_burst or result.seconds_to_full is None:
+            continue
+        is_staging = cache.mode == "staging"
+        yield Finding(
+            id="cache-smaller-than-the-burst-or-than-the-working-sets-knee",
+            key=f"cache-smaller-than-the-burst-{cache.id}",
+            severity="warn",
+            stage="tiers",
+            title=f"{cache.name} is full before it is emptied"
+            if is_staging
+            else f"{cache.name} is full before a day's footage is in",
+            evidence=(
+                Evidence(
+                    label="Between two runs" if is_staging else "A shooting day brings",
+                    value=result.burst_bytes,
+                    unit="bytes",
+                ),
+                Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
+            ),
+            why="From then on the copy runs as slowly as the pool takes it.",
+            remedy=_larger_drives(cache, result.recommended_bytes),
+        )
+
+
+def cache_smaller_than_the_knee(f: Figures) -> Iterator[Finding]:
+    """Left of the knee each further byte of cache hits more than its share."""
+    for cache, result, _ in _cached(f):
+        if result.usable_bytes >= result.knee_bytes:
+            continue
+        yield Finding(
+            id="cache-smaller-than-the-burst-or-than-the-working-sets-knee",
+            key=f"cache-smaller-than-the-working-sets-knee-{cache.id}",
+            severity="note",
+            stage="tiers",
+            title=f"{cache.name} is smaller than the knee of its curve",
+            evidence=(
+                Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
+                Evidence(label="The knee is at", value=result.knee_bytes, unit="bytes"),
+                Evidence(label="Hits now", value=result.hit_ratio, unit="share"),
+            ),
+            why="Up to the knee more flash still pays; beyond it, little.",
+            remedy=_larger_drives(cache, result.knee_bytes),
+        )
+
+
+def flash_wear_before_its_service_life(f: Figures) -> Iterator[Finding]:
+    """Worn out by what is written through it before its time."""
+    years_min = f.bundle.house_rules.flash_service_years_min
+    for cache, result, _ in _cached(f):
+        if result.wear_years is None or result.wear_years >= years_min:
+            continue
+        wanted = round(cache.endurance_bytes * years_min / result.wear_years)
+        yield Finding(
+            id="flash-wear-before-its-service-life",
+            key=f"flash-wear-before-its-service-life-{cache.id}",
+            severity="warn",
+            stage="tiers",
+            title=f"{cache.name} is worn out after {result.wear_years:.1f} years",
+            evidence=(
+                Evidence(label="Lasts, years", value=round(result.wear_years, 2), unit="count"),
+                Evidence(label="House rule, years", value=years_min, unit="count"),
+            ),
+            why="Flash is rated for so many bytes written; what reading misses is written into it as well.",
+            remedy=Remedy(
+                words=f"Use drives rated for {-(-wanted // 10**12)} TB",
+                patch=_set(cache, endurance_bytes=-(-wanted // 10**12) * 10**12),
+            ),
+        )
+
+
+def flash_cache_on_flash(f: Figures) -> Iterator[Finding]:
+    """A flash cache before flash buys nothing."""
+    for cache, result, pool in _cached(f):
+        if pool.drive_kind != "ssd":
+            continue
+        yield Finding(
+            id="flash-cache-on-flash",
+            key=f"flash-cache-on-flash-{cache.id}",
+            severity="note",
+            stage="tiers",
+            title=f"{cache.name} stands before a pool that is flash itself",
+            evidence=(Evidence(label="Flash in the cache", value=result.usable_bytes, unit="bytes"),),
+            why="What it answers the pool answers as quickly; the money buys more flash in the pool.",
+            remedy=Remedy(
+                words=f"Take {cache.name} out",
+                patch=(Operation(op="remove", path=f"plan/caches/{cache.id}"),),
+            ),
+        )

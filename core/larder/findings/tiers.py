@@ -1,0 +1,242 @@
+"""Findings about pools, drives and layouts."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Callable, Iterator
+
+from larder.base.errors import Refused
+from larder.base.patch import Operation, set_fields
+from larder.base.units import TB, TIB
+from larder.laws.layout import parse_layout
+from larder.plan.pools import Pool
+from larder.stages.pool import PoolResult, pool_stage
+from larder.stages.tiers import settings_of
+
+from .boxes import EXPANSION_BAYS, expansion_unit
+from .finding import Evidence, Figures, Finding, Remedy
+
+MOST_DRIVES_IN_A_POOL = 500
+
+
+def pool_past_its_fill_limit(f: Figures) -> Iterator[Finding]:
+    """The need at the horizon is above what the fill limit leaves."""
+    need, plannable, usable = f.brief.need_bytes, f.tiers.plannable_bytes, f.tiers.usable_bytes
+    if need <= plannable:
+        return
+    pool, result, elsewhere = _growing_pool(f)
+    over_full = need > usable
+    count = fewest_drives(f, pool, lambda r: r.plannable_bytes + elsewhere >= need, result.streams)
+    yield Finding(
+        id="pool-past-its-fill-limit",
+        key=f"pool-past-its-fill-limit-{pool.id}",
+        severity="block" if over_full else "warn",
+        stage="tiers",
+        title=f"{pool.name} will not hold what is kept"
+        if over_full
+        else f"{pool.name} runs past its fill limit",
+        evidence=(
+            Evidence(label="Needed at the horizon", value=need, unit="bytes"),
+            Evidence(label="Plannable", value=plannable, unit="bytes"),
+            Evidence(label="Usable when filled to the brim", value=usable, unit="bytes"),
+        ),
+        why="A pool near its end slows down, and a full one stops the work of everyone on it.",
+        remedy=drives_remedy(f, pool, count, "larger drives, an earlier horizon or less kept"),
+    )
+
+
+def _growing_pool(f: Figures) -> tuple[Pool, PoolResult, int]:
+    """The pool that takes what piles up, one of the archive if there is any; and all others' bytes."""
+    pairs = list(zip(f.bundle.plan.pools, f.tiers.pools, strict=True))
+    pool, result = max(pairs, key=lambda pair: (pair[0].tier == "archive", pair[1].plannable_bytes))
+    return pool, result, f.tiers.plannable_bytes - result.plannable_bytes
+
+
+def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Finding]:
+    """Beside an archive the pools for work must hold all that is hot at once."""
+    hot, work = f.brief.working_set_bytes, f.tiers.tier_bytes("work")
+    if not f.tiers.has_both_tiers or work >= hot:
+        return
+    pairs = [(p, r) for p, r in zip(f.bundle.plan.pools, f.tiers.pools, strict=True) if p.tier == "work"]
+    pool, result = max(pairs, key=lambda pair: pair[1].plannable_bytes)
+    elsewhere = work - result.plannable_bytes
+    count = fewest_drives(f, pool, lambda r: r.plannable_bytes + elsewhere >= hot, result.streams)
+    yield Finding(
+        id="hot-tier-smaller-than-the-working-set",
+        key="hot-tier-smaller-than-the-working-set",
+        severity="warn",
+        stage="tiers",
+        title="The pools for work hold less than is hot at once",
+        evidence=(
+            Evidence(label="Hot at once", value=hot, unit="bytes"),
+            Evidence(label="Plannable for work", value=work, unit="bytes"),
+        ),
+        why="What does not fit is worked on in the archive, at its speed.",
+        remedy=drives_remedy(f, pool, count, "larger drives, or archiving productions earlier"),
+    )
+
+
+def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> Iterator[Finding]:
+    """One failure tolerated, and a rebuild longer or likelier to fail than the house lets it hang by that."""
+    rules = f.bundle.house_rules
+    hours_max, odds_max = rules.single_parity_rebuild_hours_max, rules.single_parity_unreadable_percent_max
+    for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
+        if result.guaranteed_failures != 1 or result.rebuild_seconds is None:
+            continue
+        hours, odds = result.rebuild_seconds / 3600, result.unreadable_odds or 0.0
+        if hours <= hours_max and odds * 100 <= odds_max:
+            continue
+        yield Finding(
+            id="single-parity-where-rebuild-exposure-exceeds-the-house-rule",
+            key=f"single-parity-where-rebuild-exposure-exceeds-the-house-rule-{pool.id}",
+            severity="warn",
+            stage="tiers",
+            title=f"{pool.name} hangs by one drive for {hours:.0f} hours"
+            if hours > hours_max
+            else f"{pool.name}: its rebuild may meet a sector that cannot be read",
+            evidence=(
+                Evidence(label="Hours to rebuild a drive", value=round(hours, 1), unit="count"),
+                Evidence(label="House rule, hours", value=hours_max, unit="count"),
+                Evidence(label="Odds of an unreadable sector in it", value=odds, unit="share"),
+                Evidence(label="House rule, odds", value=odds_max / 100, unit="share"),
+                Evidence(label="Drives at its final width", value=result.final_members, unit="count"),
+            ),
+            why="While it rebuilds, one more dead drive loses the pool, and an unreadable sector loses data.",
+            remedy=_another_parity(pool),
+        )
+
+
+MORE_PARITY = {
+    "raid5": "raid6",
+    "cow1": "cow2",
+    "layered1": "layered2",
+    "filewise1": "filewise2",
+    "raid10": "raid6",
+}
+
+
+def _another_parity(pool: Pool) -> Remedy:
+    """The same family with one more parity, where the drives are enough for it."""
+    family, _, groups = pool.layout.partition(":")
+    better = f"raid60:{groups}" if family == "raid50" else MORE_PARITY.get(family, "")
+    members = len(pool.drives_bytes) - pool.spares
+    if not better or not parse_layout(better).takes(members):
+        return Remedy(words="Take a layout that survives two drives, or smaller drives that rebuild sooner.")
+    return Remedy(
+        words=f"Use {parse_layout(better).words.lower()} instead",
+        patch=_set_layout(pool, better),
+    )
+
+
+def _set_layout(pool: Pool, layout: str) -> tuple[Operation, ...]:
+    return set_fields(f"plan/pools/{pool.id}", layout=layout)
+
+
+def mixed_sizes_wasting_space(f: Figures) -> Iterator[Finding]:
+    """What larger drives have beyond the smallest lies idle in layouts of equal members."""
+    for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
+        if not _wastes(f, result):
+            continue
+        yield Finding(
+            id="mixed-sizes-wasting-space",
+            key=f"mixed-sizes-wasting-space-{pool.id}",
+            severity="note",
+            stage="tiers",
+            title=f"{pool.name}: mixed sizes leave space idle",
+            evidence=(
+                Evidence(label="Left idle", value=_idle_bytes(result), unit="bytes"),
+                Evidence(label="Of the cartons", value=result.raw_bytes, unit="bytes"),
+            ),
+            why="In layouts of equal members every drive counts as the smallest one.",
+            remedy=_layered(f, pool, result),
+        )
+
+
+def _idle_bytes(result: PoolResult) -> int:
+    return -sum(step.bytes for step in result.waterfall if step.step == "size_mismatch")
+
+
+def _wastes(f: Figures, result: PoolResult) -> bool:
+    return _idle_bytes(result) * 100 > f.bundle.house_rules.mixed_sizes_waste_percent_max * result.raw_bytes
+
+
+def _layered(f: Figures, pool: Pool, result: PoolResult) -> Remedy:
+    """Layered parity that survives as much, where it leaves little enough idle."""
+    layout = "layered1" if result.guaranteed_failures <= 1 else "layered2"
+    if parse_layout(layout).takes(result.members):
+        better = pool.model_copy(update={"layout": layout, "filesystem": "journal"})
+        setting = settings_of(f.bundle, f.brief)[pool.id]
+        if not _wastes(f, pool_stage(better, result.streams, setting)):
+            return Remedy(
+                words="Use layered parity, which takes mixed sizes", patch=_set_layout(pool, layout)
+            )
+    return Remedy(words="Use drives of one size, or more of the largest ones under layered parity.")
+
+
+def tb_tib_surprise(f: Figures) -> Iterator[Finding]:
+    """The need fits, yet the number on the screen (TiB) will be below the number planned for (TB)."""
+    need, plannable = f.brief.need_bytes, f.tiers.plannable_bytes
+    if not (need <= plannable and plannable / TIB < need / TB):
+        return
+    pool, result, elsewhere = _growing_pool(f)
+    count = fewest_drives(
+        f, pool, lambda r: (r.plannable_bytes + elsewhere) / TIB >= need / TB, result.streams
+    )
+    yield Finding(
+        id="tb-tib-surprise",
+        key="tb-tib-surprise",
+        severity="note",
+        stage="tiers",
+        title="The screen will show a smaller number than was planned for",
+        evidence=(
+            Evidence(label="Needed", value=need, unit="bytes"),
+            Evidence(label="Plannable", value=plannable, unit="bytes"),
+            Evidence(label="Plannable as a screen counts", value=plannable / TIB, unit="tib"),
+        ),
+        why="Cartons count in TB of 10^12 bytes, most screens in TiB of 2^40, a tenth larger. It does fit.",
+        remedy=drives_remedy(f, pool, count, "a word to whoever reads the screen"),
+    )
+
+
+def fewest_drives(f: Figures, pool: Pool, enough: Callable[[PoolResult], bool], streams: int) -> int | None:
+    """The smallest drive count above today's with which ``enough`` holds, if there is one.
+
+    More equal drives never lower what a pool holds or delivers, so the search halves. A mixed set has no
+    such count.
+    """
+    if pool.mixed_sizes:
+        return None
+    layout = parse_layout(pool.layout)
+    counts = [
+        count
+        for count in range(pool.drive_count + 1, MOST_DRIVES_IN_A_POOL + 1)
+        if layout.takes(count - pool.spares)
+    ]
+
+    setting = settings_of(f.bundle, f.brief)[pool.id]
+
+    def holds(count: int) -> bool:
+        more = pool.model_copy(update={"drive_count": count})
+        return enough(pool_stage(more, streams, setting))
+
+    index = bisect_left(counts, x=True, key=holds)
+    return counts[index] if index < len(counts) else None
+
+
+def drives_remedy(f: Figures, pool: Pool, count: int | None, otherwise: str) -> Remedy:
+    """So many drives in one step, or ``otherwise`` in words where no number of them helps.
+
+    Where the boxes have no bay left for them, an expansion unit comes along.
+    """
+    if count is None:
+        return Remedy(words=f"More drives alone do not mend this; try {otherwise}.")
+    words = f"Use {count} drives instead of {pool.drive_count}"
+    room: tuple[Operation, ...] = ()
+    plan = f.bundle.plan
+    try:
+        plan.with_pool(pool.model_copy(update={"drive_count": count})).check_places({})
+    except Refused:
+        bays = max(count - pool.drive_count, EXPANSION_BAYS)
+        room = (expansion_unit(plan, bays),)
+        words += f", in an expansion unit with {bays} bays"
+    return Remedy(words=words, patch=(*room, *set_fields(f"plan/pools/{pool.id}", drive_count=count)))

@@ -1,0 +1,91 @@
+"""Findings about hops: one that carries less than is asked, and links joined in vain."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from larder.base.patch import Operation
+from larder.laws.path import ETHERNET_BITS_PER_S, ethernet_link_bytes_per_s
+from larder.plan.wiring import WireHop
+from larder.stages.wiring import HopResult
+
+from .finding import Evidence, Figures, Finding, Remedy
+from .tiers import drives_remedy, fewest_drives
+
+
+def hop_below_need(f: Figures) -> Iterator[Finding]:
+    """A link or pool carries less than is asked of it; buses and processors have findings of their own."""
+    for hop in f.wiring.hops:
+        if hop.kind not in ("link", "pool") or hop.ratio is None or hop.ratio >= 1:
+            continue
+        way = {"read": " while playing", "write": " while writing", "both": ""}[hop.direction]
+        yield Finding(
+            id="one-link-direction-or-hop-below-need",
+            key=f"one-link-direction-or-hop-below-need-{hop.id}",
+            severity="block",
+            stage="tiers" if hop.kind == "pool" else "wiring",
+            title=f"{hop.name} carries less than is asked{way}",
+            evidence=(
+                Evidence(label="Asked", value=hop.required_bytes_per_s, unit="bytes_per_s"),
+                Evidence(label="Carries", value=hop.capacity_bytes_per_s, unit="bytes_per_s"),
+                Evidence(label="Carries ÷ asked", value=hop.ratio, unit="ratio"),
+            ),
+            why=f"The slowest hop decides for everyone behind it ({hop.because}); frames are dropped.",
+            remedy=_pool_remedy(f, hop) if hop.kind == "pool" else _link_remedy(f, hop),
+        )
+
+
+def aggregation_for_one_client(f: Figures) -> Iterator[Finding]:
+    """Links joined for a single seat: its one flow stays on one of them."""
+    for hop in f.bundle.plan.wiring.hops:
+        if hop.serves != "seat" or hop.links == 1:
+            continue
+        result = next(h for h in f.wiring.hops if h.id == hop.id)
+        yield Finding(
+            id="aggregation-that-cannot-help-one-client",
+            key=f"aggregation-that-cannot-help-one-client-{hop.id}",
+            severity="warn",
+            stage="wiring",
+            title=f"{hop.name}: {hop.links} links joined do not speed up one seat",
+            evidence=(
+                Evidence(label="Links", value=hop.links, unit="count"),
+                Evidence(label="One flow gets", value=result.link_bytes_per_s, unit="bytes_per_s"),
+            ),
+            why="Link aggregation spreads flows; a seat that mounts one share is one flow on one link.",
+            remedy=Remedy(
+                words="Use one link here",
+                patch=(Operation(op="set", path=f"plan/wiring/hops/{hop.id}/links", value=1),),
+            ),
+        )
+
+
+def _pool_remedy(f: Figures, hop: HopResult) -> Remedy:
+    """More drives of the same kind, where the layout's speed grows with them."""
+    pool = next(p for p in f.bundle.plan.pools if p.id == hop.id)
+    result = next(r for r in f.tiers.pools if r.id == hop.id)
+    # Read and write rates grow by the same factor, so capacity grows as the read rate does.
+    factor = hop.required_bytes_per_s / hop.capacity_bytes_per_s
+    wanted = (result.read.middle_bytes_per_s * factor, result.write.middle_bytes_per_s * factor)
+    count = fewest_drives(
+        f,
+        pool,
+        lambda r: r.read.middle_bytes_per_s >= wanted[0] and r.write.middle_bytes_per_s >= wanted[1],
+        result.streams,
+    )
+    return drives_remedy(f, pool, count, "another layout, or flash for what is played")
+
+
+def _link_remedy(f: Figures, hop: HopResult) -> Remedy:
+    """The slowest Ethernet speed that carries what is asked."""
+    wiring = f.bundle.plan.wiring
+    wire: WireHop = next(h for h in wiring.hops if h.id == hop.id)
+    members = hop.capacity_bytes_per_s / hop.link_bytes_per_s
+    for speed in ETHERNET_BITS_PER_S:
+        link = ethernet_link_bytes_per_s(speed, wiring.mtu, wiring.protocol)
+        if link * members >= hop.required_bytes_per_s:
+            path = f"plan/wiring/hops/{hop.id}/speed"
+            return Remedy(
+                words=f"Use {speed} here instead of {wire.speed}",
+                patch=(Operation(op="set", path=path, value=speed),),
+            )
+    return Remedy(words="No Ethernet speed carries this alone; use proxies or join several links.")

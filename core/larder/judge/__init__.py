@@ -1,0 +1,1 @@
+"""A plan judged: every stage, the four scales, the findings."""

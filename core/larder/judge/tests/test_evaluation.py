@@ -1,0 +1,213 @@
+"""The demo plans judged: figures by hand, findings raised and cleared, laws of nudging, workings."""
+
+import json
+import unittest
+from pathlib import Path
+from typing import Any
+
+from larder.asks.explain import explain
+from larder.asks.workings import figures
+from larder.base.errors import Refused, RefusedMany
+from larder.base.patch import Operation, apply_patch
+from larder.findings.finding import Finding
+from larder.judge.evaluation import Evaluation, evaluate
+from larder.plan.bundle import Bundle
+from larder.readers.plan_file import bundle_from, read_bundle
+
+DEMO = Path(__file__).resolve().parents[4] / "demo"
+
+
+def demo(name: str) -> Bundle:
+    return read_bundle((DEMO / f"{name}.json").read_bytes())
+
+
+def changed(bundle: Bundle, **changes: Any) -> Bundle:
+    """The bundle with fields set; keys are paths with ``__`` for the slashes."""
+    operations = tuple(
+        Operation(op="set", path=path.replace("__", "/").replace("SEAT_PORT", "seat-port"), value=value)
+        for path, value in changes.items()
+    )
+    return bundle_from(apply_patch(bundle.document(), operations))
+
+
+def ids(evaluation: Evaluation) -> set[str]:
+    return {finding.id for finding in evaluation.findings}
+
+
+class Figures(unittest.TestCase):
+    def setUp(self) -> None:
+        self.bundle = demo("one-box")
+        self.answer = evaluate(self.bundle)
+
+    def test_the_need_is_the_sum_of_its_parts_by_hand(self) -> None:
+        brief = self.bundle.plan.brief
+        weeks = (brief.horizon_date - self.bundle.as_of).days / 7
+        night = 4096 * 2160 * 12 / 8 / 8 * 25
+        units = 3600 * (1.6 * 35e6 * 0.85 + 1.2 * 35e6 * 0.7)
+        # Both productions are archived at the horizon: their previews are gone.
+        nights = 3600 * night * 0.6 * 2 * (6 * 5 * 1 + 7 * 4 * 1.2)
+        kept = 23e12 + 9 * 300e9 + 300e9
+        need = kept + weeks * (units * 1.14 + 96e9 + 35e9) + nights * 1.04 + 5 * 180e9
+        self.assertAlmostEqual(self.answer.brief.need_bytes, need, delta=10)
+        self.assertEqual(self.answer.brief.need_bytes, sum(p.bytes for p in self.answer.brief.need_parts))
+
+    def test_speed_is_the_smallest_ratio_over_all_hops(self) -> None:
+        ratios = [h.ratio for h in self.answer.wiring.hops if h.ratio is not None]
+        self.assertEqual(self.answer.scales.speed.ratio, min(ratios))
+        self.assertEqual(self.answer.wiring.limiting_hop_id, "main")
+
+    def test_money_is_the_sum_of_typed_prices(self) -> None:
+        spent = 9 * 268 + 1890 + 640 + 8 * 118 + 12 * 14.5 + 410
+        self.assertEqual(float(self.answer.money.spent), spent)
+        self.assertEqual(self.answer.scales.money.verdict, "enough")
+        tight = evaluate(changed(self.bundle, plan__brief__budget="7000"))
+        short = evaluate(changed(self.bundle, plan__brief__budget="6000"))
+        self.assertEqual((tight.scales.money.verdict, short.scales.money.verdict), ("tight", "short"))
+
+    def test_bars_of_the_load_sum_to_one(self) -> None:
+        self.assertAlmostEqual(sum(bar.probability for bar in self.answer.brief.bars), 1)
+
+    def test_an_empty_brief_is_enough_and_not_a_fault(self) -> None:
+        document = self.bundle.document()
+        document["plan"]["brief"] |= {"seats": [], "shoots": [], "services": [], "productions": [], "kept_today_bytes": 0, "other_services_bytes": 0,
+                                      "stills_bytes_per_week": 0, "exports_bytes_per_week": 0}  # fmt: skip
+        answer = evaluate(bundle_from(document))
+        self.assertEqual((answer.scales.speed.ratio, answer.scales.space.ratio), (None, None))
+        self.assertEqual(answer.scales.speed.verdict, "enough")
+
+    def test_the_memo_changes_nothing(self) -> None:
+        self.assertEqual(evaluate.__wrapped__(self.bundle), self.answer)
+
+    def test_more_drives_never_worsen_speed_or_space(self) -> None:
+        bundle = changed(self.bundle, plan__pools__main__bays="")
+        before = self.answer
+        for count in range(10, 20):
+            after = evaluate(changed(bundle, plan__pools__main__drive_count=count))
+            self.assertGreaterEqual(after.scales.space.have, before.scales.space.have)
+            self.assertGreaterEqual(after.scales.speed.ratio or 0, before.scales.speed.ratio or 0)
+            before = after
+
+
+def mended(case: unittest.TestCase, bundle: Bundle, finding: Finding) -> Evaluation:
+    """The plan judged anew with the finding's one-click remedy; there has to be one."""
+    case.assertTrue(finding.remedy.patch, finding.remedy.words)
+    return evaluate(bundle_from(apply_patch(bundle.document(), finding.remedy.patch)))
+
+
+def cleared(case: unittest.TestCase, bundle: Bundle, finding_id: str, key: str = "") -> dict[str, float]:
+    """The evidence of a finding that ``bundle`` raises and its own remedy clears."""
+    finding = next(f for f in evaluate(bundle).findings if f.id == finding_id and key in ("", f.key))
+    case.assertNotIn(finding.key, {f.key for f in mended(case, bundle, finding).findings})
+    return {e.label: e.value for e in finding.evidence}
+
+
+class Findings(unittest.TestCase):
+    """Each finding: a plan that raises it, its evidence, and the one change that clears it."""
+
+    def test_pool_past_its_fill_limit(self) -> None:
+        bundle = changed(demo("one-box"), plan__pools__main__drive_count=6)
+        evidence = cleared(self, bundle, "pool-past-its-fill-limit")
+        self.assertEqual(evidence["Plannable"], evaluate(bundle).tiers.plannable_bytes)
+
+    def test_one_link_direction_or_hop_below_need(self) -> None:
+        bundle = changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__speed="1GbE")
+        finding = next(f for f in evaluate(bundle).findings if f.key.endswith("below-need-seat-port"))
+        self.assertAlmostEqual(finding.evidence[1].value, 125e6 * 1448 / 1538 * 0.9)
+        better = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
+        self.assertEqual(better.plan.wiring.hops[0].speed, "2.5GbE")
+        self.assertNotIn(finding.key, {f.key for f in evaluate(better).findings})
+
+    def test_a_slow_pool_is_mended_by_the_fewest_drives(self) -> None:
+        bundle = demo("one-box")
+        cleared(self, bundle, "one-link-direction-or-hop-below-need")
+        ten = evaluate(changed(bundle, plan__pools__main__drive_count=10))
+        self.assertIn("one-link-direction-or-hop-below-need", ids(ten))
+
+    def test_aggregation_that_cannot_help_one_client(self) -> None:
+        bundle = changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__links=2)
+        self.assertEqual(cleared(self, bundle, "aggregation-that-cannot-help-one-client")["Links"], 2)
+        one, two = (
+            next(h for h in evaluate(b).wiring.hops if h.id == "seat-port") for b in (demo("one-box"), bundle)
+        )
+        self.assertEqual(one.capacity_bytes_per_s, two.capacity_bytes_per_s)
+
+    def test_tb_tib_surprise(self) -> None:
+        cleared(self, demo("one-box"), "tb-tib-surprise")
+
+    def test_sole_copies_in_the_stock_are_a_finding_until_they_are_copied(self) -> None:
+        held = {"unique_bytes": 9 * 10**12, "sole_bytes": 4 * 10**12, "sole_device_count": 2}
+        bundle = changed(demo("one-box"), **{f"facts__stock__{k}": v for k, v in held.items()})
+        finding = next(f for f in evaluate(bundle).findings if f.id == "sole-copies-on-one-drive")
+        self.assertEqual([e.value for e in finding.evidence], [4 * 10**12, 2, 9 * 10**12])
+        self.assertNotIn(finding.id, ids(evaluate(changed(bundle, facts__stock__sole_bytes=0))))
+
+    def test_an_accepted_finding_keeps_its_reason(self) -> None:
+        acceptance = {"id": "tb-tib-surprise", "reason": "everyone here knows"}
+        patch = (Operation(op="add", path="plan/acceptances", value=acceptance),)
+        answer = evaluate(bundle_from(apply_patch(demo("one-box").document(), patch)))
+        finding = next(f for f in answer.findings if f.id == "tb-tib-surprise")
+        self.assertEqual(finding.accepted_reason, "everyone here knows")
+
+    def test_a_mirror_is_not_told_to_add_drives_that_cannot_help(self) -> None:
+        bundle = changed(demo("halyard-street"), plan__brief__kept_today_bytes="40TB")
+        finding = next(f for f in evaluate(bundle).findings if f.id == "pool-past-its-fill-limit")
+        self.assertEqual((finding.severity, finding.remedy.patch), ("block", ()))
+
+
+class Workings(unittest.TestCase):
+    def test_every_figure_explains_itself(self) -> None:
+        bundle = demo("halyard-street")
+        for figure_id in figures(evaluate(bundle)):
+            working = explain(bundle, figure_id)
+            self.assertTrue(working.formula and working.source and working.inputs, figure_id)
+
+    def test_what_moves_plannable_most_is_drives_and_their_size(self) -> None:
+        labels = [m.label for m in explain(demo("one-box"), "tiers.main.plannable").movers]
+        self.assertEqual(labels[:2], ["Boathouse pool: Drives", "Boathouse pool: Size each"])
+
+    def test_an_unknown_figure_is_refused_with_the_known_ones(self) -> None:
+        with self.assertRaises(Refused) as caught:
+            explain(demo("halyard-street"), "scales.taste")
+        self.assertIn("scales.speed", caught.exception.sentence)
+
+
+class Reading(unittest.TestCase):
+    def test_a_bundle_written_and_read_again_gives_the_same_figures(self) -> None:
+        for name in ("tern-and-tide", "halyard-street"):
+            bundle = demo(name)
+            again = read_bundle(json.dumps(bundle.document()).encode())
+            self.assertEqual(again, bundle)
+            self.assertEqual(evaluate(again), evaluate(bundle))
+
+    def problems(self, **changes: Any) -> list[Refused]:
+        with self.assertRaises(RefusedMany) as caught:
+            changed(demo("one-box"), **changes)
+        return caught.exception.problems
+
+    def test_faults_name_the_field_the_value_and_what_is_right(self) -> None:
+        for changes, sentence in (
+            ({"plan__brief__seats__edit__streams": -1}, 'Edit: Streams cannot be "-1": accepted is a number of 0 or more.'),
+            ({"plan__pools__main__drive_count": 3}, 'Boathouse pool: Drives cannot be "3": accepted is 4 drives or more besides spares, for raid6.'),
+            ({"plan__pools__main__drive_bytes": "1" + "0" * 30 + "TB"}, "accepted is a size such as 16TB"),
+            ({"plan__brief__seats__edit__format_id": "gone"}, "the id of a format in the catalogue"),
+            ({"plan__brief__horizon_date": "soon"}, "a date such as 2027-03-31"),
+            ({"plan__name": "\u0000"}, "a text without control characters"),
+            ({"plan__brief__budget": "nan"}, "Budget cannot be"),
+            ({"catalogue__formats__colour-uhd__width": 0}, "Width cannot be"),
+        ):  # fmt: skip
+            found = self.problems(**changes)
+            self.assertIn(sentence, found[0].sentence)
+            self.assertEqual(found[0].field, next(iter(changes)).replace("__", "/"))
+
+    def test_files_that_are_no_plan(self) -> None:
+        for raw, field in (
+            (b"{", "plan file"),
+            (b"[]", "plan file"),
+            (b"{}", "schema"),
+            (b'{"schema": "grand-larder/bundle/9"}', "schema"),
+            (b'{"schema": "grand-larder/bundle/2"}', "as_of"),
+            (b"[" * 100_000, "plan file"),
+        ):
+            with self.assertRaises(RefusedMany) as caught:
+                read_bundle(raw)
+            self.assertEqual(caught.exception.problems[0].field, field)

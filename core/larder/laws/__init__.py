@@ -1,0 +1,1 @@
+"""The rules of the trade as arithmetic: numbers in, numbers out."""

@@ -1,0 +1,73 @@
+"""What one drive gives: a disk slows as it fills and when streams interleave; flash does neither."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from larder.base.units import MIB
+
+DriveKind = Literal["hdd", "ssd"]
+INNER_TO_OUTER_RATIO = 0.5
+"""Sequential rate on a disk's innermost track over that on its outermost; usual for 3.5-inch disks."""
+VISIT_BYTES = 2 * MIB
+"""Bytes moved per visit and member before the next stream has its turn."""
+SEEK_SECONDS = 0.008
+REVOLUTION_SECONDS = 0.00833
+"""One turn of a disk at 7,200 rpm."""
+FLASH_LATENCY_SECONDS = 0.0001
+FLASH_OPERATIONS_PER_S = 50_000.0
+"""Random operations of one flash drive under a queue; a careful figure for sustained mixed work."""
+
+
+@dataclass(frozen=True)
+class Mechanics:
+    """How a drive gets at its bytes. Flash has no tracks, and no arm that moves between streams.
+
+    ``positioning_seconds`` is a seek and half a turn; ``latency_seconds`` what a first byte takes.
+    """
+
+    inner_ratio: float
+    positioning_seconds: float
+    latency_seconds: float
+    operations_per_s: float
+
+
+def disk_mechanics(
+    inner_ratio: float = INNER_TO_OUTER_RATIO,
+    seek_seconds: float = SEEK_SECONDS,
+    revolution_seconds: float = REVOLUTION_SECONDS,
+) -> Mechanics:
+    """A disk with these figures; one random operation is one positioning."""
+    positioning = seek_seconds + revolution_seconds / 2
+    return Mechanics(inner_ratio, positioning, positioning, 1 / positioning)
+
+
+MECHANICS: dict[DriveKind, Mechanics] = {
+    "hdd": disk_mechanics(),
+    "ssd": Mechanics(1.0, 0.0, FLASH_LATENCY_SECONDS, FLASH_OPERATIONS_PER_S),
+}
+"""What is taken where no class of drive says otherwise."""
+
+
+def rate_at_fill(outer_bytes_per_s: float, fill: float, inner_ratio: float = INNER_TO_OUTER_RATIO) -> float:
+    """Sequential bytes/s of a disk filled to ``fill`` (0 to 1) from the outer tracks inwards.
+
+    r(f) = r_outer · sqrt(1 − f·(1 − (r_inner / r_outer)²)): constant areal density, so the area
+    already used, not the radius, grows evenly with the bytes.
+    """
+    return outer_bytes_per_s * math.sqrt(1 - fill * (1 - inner_ratio**2))
+
+
+def interleaving_efficiency(
+    member_bytes_per_s: float, streams: int, mechanics: Mechanics, visit_bytes: int = VISIT_BYTES
+) -> float:
+    """Share of a member's rate left when ``streams`` sequential streams take turns (0 to 1).
+
+    (w/r) / (w/r + t_seek + t_rev / 2) for two streams and more on a disk; flash does not seek.
+    """
+    if streams <= 1 or not mechanics.positioning_seconds or member_bytes_per_s <= 0:
+        return 1.0
+    moving_seconds = visit_bytes / member_bytes_per_s
+    return moving_seconds / (moving_seconds + mechanics.positioning_seconds)

@@ -1,0 +1,36 @@
+"""The processor of a box as a hop: protocol, parity, checksums and encryption each cost it time per byte.
+
+Stated assumptions in cores of one ordinary core of these years, to be replaced by a measurement of the box.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from .layout import Layout
+
+ProcessorClass = Literal["", "small", "middle", "large"]
+CORES: dict[str, float] = {"small": 1.2, "middle": 5.0, "large": 16.0}
+"""Ordinary cores that a class is worth: a few slow ones, a desktop's, a server's."""
+PROTOCOL_CORE_S_PER_GB = 0.4
+PARITY_CORE_S_PER_GB = 0.3
+CHECKSUM_CORE_S_PER_GB = 0.2
+ENCRYPTION_CORE_S_PER_GB = 0.4
+INSIDE_SEAT_CORES = 1.0
+"""A seat inside the box, such as a render at night, takes one core while it is at its peak."""
+CORES_LEFT_MIN_SHARE = 0.1
+"""However busy it renders, the box keeps serving with a tenth."""
+
+
+def cores_left(cores: float, inside_seats_at_peak: float) -> float:
+    """Ordinary cores left for serving files, of those that a box has."""
+    return max(cores - INSIDE_SEAT_CORES * inside_seats_at_peak, CORES_LEFT_MIN_SHARE * cores)
+
+
+def core_seconds_per_byte(layout: Layout, filesystem: str, encrypted_share: float) -> tuple[float, float]:
+    """(reading, writing): what a byte costs; parity is reckoned in writing, checksums in both."""
+    both = PROTOCOL_CORE_S_PER_GB
+    both += CHECKSUM_CORE_S_PER_GB if filesystem == "cow" else 0.0
+    both += ENCRYPTION_CORE_S_PER_GB * encrypted_share
+    parity = PARITY_CORE_S_PER_GB if layout.parity else 0.0
+    return both / 10**9, (both + parity) / 10**9

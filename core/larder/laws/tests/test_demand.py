@@ -1,0 +1,169 @@
+"""Joint load against brute force, the grid against exact sums, and the meaning of a quantile."""
+
+import itertools
+import math
+import unittest
+from collections.abc import Iterator
+from contextlib import contextmanager
+from types import ModuleType
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from larder.base.errors import Refused
+from larder.base.memo import forget_all
+from larder.laws import demand
+from larder.laws.demand import SeatClass, joint_load
+
+seat = st.builds(
+    SeatClass, st.just("seat"), st.integers(0, 3), st.integers(0, 400).map(lambda n: n * 1e6), st.floats(0, 1)
+)
+
+
+@contextmanager
+def set_to(module: ModuleType, **values: int) -> Iterator[None]:
+    """The module's constants set for a while, with nothing remembered from before or kept for after."""
+    before = {name: getattr(module, name) for name in values}
+    forget_all()
+    try:
+        for name, value in values.items():
+            setattr(module, name, value)
+        yield
+    finally:
+        forget_all()
+        for name, value in before.items():
+            setattr(module, name, value)
+
+
+def by_brute_force(seats: list[SeatClass], level: float) -> float:
+    """The quantile from every combination of every single seat."""
+    single = [s for s in seats for _ in range(s.count)]
+    odds: dict[float, float] = {}
+    for busy in itertools.product((False, True), repeat=len(single)):
+        total = sum(s.bytes_per_s for s, b in zip(single, busy, strict=True) if b)
+        chance = 1.0
+        for s, b in zip(single, busy, strict=True):
+            chance *= s.probability if b else 1 - s.probability
+        odds[total] = odds.get(total, 0.0) + chance
+    cumulated = 0.0
+    for total in sorted(odds):
+        cumulated += odds[total]
+        if cumulated >= level - 1e-12:
+            return total
+    return max(odds)
+
+
+class BruteForce(unittest.TestCase):
+    @settings(max_examples=60)
+    @given(st.lists(seat, max_size=4), st.sampled_from((0.5, 0.9, 0.95, 0.99)))
+    def test_exact_sums_equal_every_combination(self, seats: list[SeatClass], level: float) -> None:
+        load = joint_load(tuple(seats))
+        self.assertAlmostEqual(load.quantile(level), by_brute_force(seats, level), delta=1)
+        self.assertEqual(load.error_bound_bytes_per_s, 0)
+
+    @given(st.lists(seat, max_size=3), st.integers(1, 5), st.integers(1, 300), st.floats(0, 0.2))
+    def test_who_always_peaks_shifts_every_sum_and_who_never_does_shifts_none(
+        self, seats: list[SeatClass], count: int, rate: int, common: float
+    ) -> None:
+        alone = joint_load(tuple(seats))
+        always = SeatClass("always", count, rate * 1e6, 1)
+        never = SeatClass("never", count, rate * 1e6, 0)
+        for level in (0.1, 0.5, 0.95):
+            shifted = joint_load((*seats, always)).quantile(level)
+            self.assertAlmostEqual(shifted, alone.quantile(level) + count * rate * 1e6, delta=1)
+            self.assertEqual(joint_load((*seats, never)).quantile(level), alone.quantile(level))
+        # Who never peaks alone still does when all peak together.
+        together = joint_load((*seats, never), common)
+        self.assertAlmostEqual(together.max_bytes_per_s, alone.max_bytes_per_s + count * rate * 1e6, delta=1)
+        self.assertAlmostEqual(float(together.odds.sum()), 1)
+        self.assertAlmostEqual(
+            together.mean_bytes_per_s,
+            (1 - common) * alone.mean_bytes_per_s + common * together.max_bytes_per_s,
+            delta=1,
+        )
+
+    @settings(max_examples=40)
+    @given(st.lists(seat, min_size=1, max_size=4))
+    def test_the_grid_stays_within_its_stated_bound(self, seats: list[SeatClass]) -> None:
+        odd = tuple(SeatClass(s.name, s.count, s.bytes_per_s * 1.003, s.probability) for s in seats)
+        exact = joint_load(odd)
+        with set_to(demand, EXACT_COMBINATIONS=0):
+            grid = joint_load(odd)
+        self.assertAlmostEqual(float(grid.odds.sum()), 1)
+        for x in exact.values:  # shifting by the bound brackets the exact distribution
+            below = exact.odds[exact.values <= x + 1e-3].sum()
+            reach = grid.odds[grid.values <= x + grid.error_bound_bytes_per_s + 1].sum()
+            self.assertLessEqual(below, reach + 1e-9)
+        for level in (0.5, 0.95, 0.99):  # a quantile is never below the true one, nor far above it
+            above = grid.quantile(level) - exact.quantile(level)
+            self.assertGreaterEqual(above, -1)
+            self.assertLessEqual(above, 2 * grid.error_bound_bytes_per_s + 1)
+        self.assertAlmostEqual(float((grid.values * grid.odds).sum()), exact.mean_bytes_per_s, delta=1)
+
+
+class TwoWays(unittest.TestCase):
+    @settings(max_examples=40)
+    @given(st.lists(seat, min_size=1, max_size=5))
+    def test_multiplying_out_and_transforming_give_the_same_odds(self, seats: list[SeatClass]) -> None:
+        many = tuple(SeatClass(s.name, s.count * 5, s.bytes_per_s * 1.003, s.probability) for s in seats)
+        with set_to(demand, EXACT_COMBINATIONS=0, MULTIPLIED_OUT=10**9):
+            multiplied = joint_load(many)
+        with set_to(demand, EXACT_COMBINATIONS=0, MULTIPLIED_OUT=0):
+            transformed = joint_load(many)
+        self.assertLess(float(abs(multiplied.odds - transformed.odds).max()), 1e-9)
+
+    @given(st.integers(0, 400), st.floats(1e-6, 1 - 1e-6))
+    def test_many_seats_chances_are_those_of_the_closed_form(self, count: int, probability: float) -> None:
+        with set_to(demand, FEW_SEATS=-1):
+            odds = demand.binomial(count, probability)
+        for k in {0, count // 3, round(count * probability), count}:
+            logarithm = (
+                math.lgamma(count + 1) - math.lgamma(k + 1) - math.lgamma(count - k + 1)
+                + k * math.log(probability) + (count - k) * math.log1p(-probability)
+            )  # fmt: skip
+            self.assertAlmostEqual(odds[k], math.exp(logarithm), delta=1e-9)
+
+    @given(st.lists(seat, max_size=5), st.floats(0, 0.3), st.sampled_from((0.5, 0.95, 0.999)))
+    def test_the_bound_without_sums_is_never_exceeded(
+        self, seats: list[SeatClass], common: float, level: float
+    ) -> None:
+        odd = tuple(SeatClass(s.name, s.count * 9, s.bytes_per_s * 1.003, s.probability) for s in seats)
+        bound = demand.load_at_most(odd, common, level)
+        self.assertLessEqual(joint_load(odd, common).quantile(level), bound * (1 + 1e-9) + 1)
+
+    def test_alike_seats_are_one_class_or_many(self) -> None:
+        rows = [(f"c{i}", 3 + i, 31_000_001.0 + 7e6 * i, 0.2 + i / 40) for i in range(12)]
+        classes = joint_load(tuple(SeatClass(*row) for row in rows))
+        single = joint_load(tuple(SeatClass(f"{n} {k}", 1, r, p) for n, c, r, p in rows for k in range(c)))
+        self.assertGreater(classes.error_bound_bytes_per_s, 0)
+        self.assertEqual(classes.quantile(0.95), single.quantile(0.95))
+
+
+class Meaning(unittest.TestCase):
+    def test_one_seat_that_is_busy_one_time_in_twenty(self) -> None:
+        load = joint_load((SeatClass("one", 1, 100.0, 0.05),))
+        self.assertEqual((load.quantile(0.95), load.quantile(0.951)), (0.0, 100.0))
+
+    def test_all_peak_together_with_the_common_probability(self) -> None:
+        seats = (SeatClass("edit", 10, 50.0, 0.0),)
+        self.assertEqual(joint_load(seats).quantile(0.95), 0.0)
+        common = joint_load(seats, 0.06)
+        self.assertEqual(common.quantile(0.95), 500.0)
+        self.assertAlmostEqual(common.mean_bytes_per_s, 30.0)
+
+    def test_two_hundred_seats_of_twenty_classes_keep_their_mean(self) -> None:
+        seats = tuple(SeatClass(f"c{i}", 10, (10 + 7 * i) * 1e6, 0.3) for i in range(20))
+        load = joint_load(seats)
+        self.assertAlmostEqual(float((load.values * load.odds).sum()), load.mean_bytes_per_s, delta=1)
+
+    @given(st.lists(seat, max_size=5), st.floats(0, 1))
+    def test_quantiles_rise_with_the_level(self, seats: list[SeatClass], common: float) -> None:
+        load = joint_load(tuple(seats), common)
+        found = [load.quantile(q) for q in (0.0, 0.5, 0.95, 0.99, 1.0)]
+        self.assertEqual(found, sorted(found))
+        self.assertLessEqual(found[-1], load.max_bytes_per_s + 1)
+
+    def test_impossible_seats_are_refused(self) -> None:
+        for bad in (SeatClass("x", -1, 1, 0.5), SeatClass("x", 1, -1, 0.5), SeatClass("x", 1, 1, 1.5)):
+            self.assertRaises(Refused, joint_load, (bad,))
+        self.assertRaises(Refused, joint_load, (), 2.0)

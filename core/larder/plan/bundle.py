@@ -1,0 +1,258 @@
+"""The bundle: a closed plan file, from which the same figures come on any machine and any day.
+
+It holds the plan, every catalogue item and price it uses, the house rules and the date it is judged on.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, model_validator
+
+from larder.base.errors import Refused
+from larder.base.fields import (
+    Amount,
+    Currency,
+    Day,
+    DistinctIds,
+    Item,
+    Name,
+    Note,
+    SizeBytes,
+    Value,
+    labelled,
+)
+from larder.base.units import MOST_DRIVES, size_text
+
+from .bays import Box, Occupant, check_bays, check_interface, check_room, parse_bays
+from .brief import Brief
+from .caches import Cache
+from .catalogue import Catalogue
+from .enclosure import Interface
+from .house_rules import HouseRules
+from .pools import Pool
+from .upgrade import NEWEST
+from .volumes import Volume
+from .wiring import Wiring
+
+MOST_POOLS = 24
+MOST_BAYS_IN_ALL = 2_000
+SCHEMA_VERSION = NEWEST
+
+
+class Purchase(Item):
+    """Something else that is bought, at a price typed on a date."""
+
+    name: Annotated[Name, labelled("Purchase")]
+    count: Annotated[int, Field(ge=0, le=10_000), labelled("Number")] = 1
+    unit_price: Annotated[Amount | None, labelled("Price each", "money", 5)] = None
+    priced_on: Annotated[Day | None, labelled("Price of")] = None
+
+
+class Acceptance(Item):
+    """A finding that somebody has looked at and lives with; the ``id`` is the finding's key."""
+
+    reason: Annotated[Note, Field(min_length=1), labelled("Reason")]
+    by: Annotated[Note, labelled("Accepted by")] = ""
+
+
+class Plan(Value):
+    """One answer to the brief."""
+
+    name: Annotated[Name, labelled("Plan")]
+    note: Annotated[Note, labelled("Note")] = ""
+    brief: Brief
+    pools: Annotated[tuple[Pool, ...], DistinctIds, Field(min_length=1, max_length=MOST_POOLS)]
+    boxes: Annotated[tuple[Box, ...], DistinctIds, Field(max_length=40)] = ()
+    caches: Annotated[tuple[Cache, ...], DistinctIds, Field(max_length=MOST_POOLS)] = ()
+    volumes: Annotated[tuple[Volume, ...], DistinctIds, Field(max_length=200)] = ()
+    wiring: Wiring = Wiring()
+    purchases: Annotated[tuple[Purchase, ...], DistinctIds, Field(max_length=500)] = ()
+    acceptances: Annotated[tuple[Acceptance, ...], DistinctIds, Field(max_length=500)] = ()
+
+    @model_validator(mode="after")
+    def _belongs_together(self) -> Plan:
+        """Every cache stands before a pool that there is, and before no other's; volumes lie in pools."""
+        pools = [pool.id for pool in self.pools]
+        taken: set[str] = set()
+        for cache in self.caches:
+            where = f"caches/{cache.id}/pool_id"
+            if cache.id in pools:
+                raise Refused(f"caches/{cache.id}/id", cache.id, "an id that no pool has")
+            self._check_pool(where, cache.pool_id)
+            if cache.pool_id in taken:
+                raise Refused(where, cache.pool_id, "a pool that has no cache yet")
+            taken.add(cache.pool_id)
+        self._check_amounts()
+        for volume in self.volumes:
+            self._check_pool(f"volumes/{volume.id}/pool_id", volume.pool_id)
+        for pool in self.pools:
+            if pool.spares_of:
+                self._check_shared_spares(pool)
+        return self
+
+    def _check_amounts(self) -> None:
+        """No more drives and bays in all than anybody builds; past that a number is a slip of the hand."""
+        drives = bays = 0
+        for pool in self.pools:
+            drives += len(pool.drives_bytes)
+            if drives > MOST_DRIVES:
+                where = _counted(pool)
+                raise Refused(
+                    where, f"{drives} with the pools before it", f"at most {MOST_DRIVES} drives in all"
+                )
+        for box in self.boxes:
+            bays += box.bays + box.flash_slots
+            if bays > MOST_BAYS_IN_ALL:
+                where, said = f"boxes/{box.id}/bays", f"{bays} with the boxes before it"
+                raise Refused(where, said, f"at most {MOST_BAYS_IN_ALL} bays and flash slots in all")
+
+    def _check_pool(self, where: str, pool_id: str) -> None:
+        pools = [pool.id for pool in self.pools]
+        if pool_id not in pools:
+            raise Refused(where, pool_id, f"the id of a pool of this plan ({', '.join(pools)})")
+
+    def _check_shared_spares(self, pool: Pool) -> None:
+        """Another pool's hot spares stand in for any member of ``pool``."""
+        where = f"pools/{pool.id}/spares_of"
+        fits = [p for p in self.pools if p.id != pool.id and p.spares and p.drive_kind == pool.drive_kind]
+        other = next((p for p in fits if p.id == pool.spares_of), None)
+        if other is None:
+            listed = ", ".join(p.id for p in fits) or "there is none yet: give one a hot spare first"
+            wanted = f"empty or another pool with hot spares of its kind ({listed})"
+            raise Refused(where, pool.spares_of, wanted)
+        spare, largest = min(other.drives_bytes[-other.spares :]), max(pool.members_bytes)
+        if spare < largest:
+            wanted = (
+                f"a pool whose spares are at least {size_text(largest)}, so that they can replace any member"
+            )
+            raise Refused(where, f"{pool.spares_of}, with a spare of {size_text(spare)}", wanted)
+
+    def with_pool(self, pool: Pool) -> Plan:
+        """The plan with this pool in place of the one of the same id, not validated."""
+        return self.model_copy(update={"pools": tuple(pool if p.id == pool.id else p for p in self.pools)})
+
+    def check_places(self, interfaces: Mapping[str, Interface]) -> None:
+        """Raise :class:`Refused` for bays that are not there, taken twice, or that drives do not fit.
+
+        ``interfaces`` are those that are known, by pool or cache.
+        """
+        occupants = self.occupants()
+        check_bays(self.boxes, occupants)
+        check_room(self.boxes, occupants)
+        for occupant in occupants:
+            if occupant.id in interfaces:
+                check_interface(self.boxes, occupant, interfaces[occupant.id])
+
+    def occupants(self) -> tuple[Occupant, ...]:
+        """Who takes bays, pools before caches. In mixed sets the smallest drives come first, spares last."""
+        pools = tuple(
+            Occupant(
+                pool.id, pool.name, f"pools/{pool.id}/bays", _counted(pool), parse_bays(pool.bays),
+                pool.drives_bytes, pool.spares, pool.drive_kind, is_cache=False,
+            )
+            for pool in self.pools
+        )  # fmt: skip
+        return pools + tuple(
+            Occupant(
+                cache.id, cache.name, f"caches/{cache.id}/bays", f"caches/{cache.id}/drive_count",
+                parse_bays(cache.bays),
+                (cache.drive_bytes,) * cache.drive_count, 0, "ssd", is_cache=True,
+            )
+            for cache in self.caches
+        )  # fmt: skip
+
+
+class StockFacts(Value):
+    """The stock as it was when the plan took it over; ``taken_on`` is null where it never has."""
+
+    taken_on: Annotated[Day | None, labelled("Stock taken on")] = None
+    device_count: Annotated[int, Field(ge=0, le=10**6), labelled("Devices")] = 0
+    raw_bytes: Annotated[SizeBytes, labelled("Raw", "TB")] = 0
+    used_bytes: Annotated[SizeBytes, labelled("Used", "TB")] = 0
+    unique_bytes: Annotated[SizeBytes, labelled("Unique", "TB")] = 0
+    sole_bytes: Annotated[SizeBytes, labelled("Exists only once", "TB")] = 0
+    sole_device_count: Annotated[int, Field(ge=0, le=10**6), labelled("Devices with sole copies")] = 0
+    past_age_count: Annotated[int, Field(ge=0, le=10**6), labelled("Past the rule's age")] = 0
+    failing_count: Annotated[int, Field(ge=0, le=10**6), labelled("Failing")] = 0
+
+
+class Facts(Value):
+    """What the plan is judged on besides itself, pinned with every revision."""
+
+    stock: StockFacts = StockFacts()
+
+
+class Bundle(Value):
+    """The whole plan file."""
+
+    schema_version: Annotated[Literal["grand-larder/bundle/2"], Field(alias="schema")]
+    as_of: Annotated[Day, labelled("Judged on")]
+    currency: Annotated[Currency, labelled("Currency")] = "EUR"
+    plan: Plan
+    catalogue: Catalogue = Catalogue()
+    house_rules: HouseRules = HouseRules()
+    facts: Facts = Facts()
+
+    @model_validator(mode="after")
+    def _belongs_together(self) -> Bundle:
+        self.check()
+        return self
+
+    def check(self) -> None:
+        """Raise :class:`Refused` where parts that are right by themselves do not go together."""
+        self._check_formats()
+        self._check_classes()
+        self._check_prices()
+
+    def _check_formats(self) -> None:
+        known = {f.id for f in self.catalogue.formats}
+        for where, format_id in self.plan.brief.formats_used():
+            if format_id not in known:
+                listed = ", ".join(sorted(known)[:8]) or "none yet: add a format first"
+                raise Refused(
+                    f"plan/brief/{where}", format_id, f"the id of a format in the catalogue ({listed})"
+                )
+
+    def _check_classes(self) -> None:
+        """Pools and caches are of classes that there are and fit their bays; so are boxes."""
+        boxes = {box.id for box in self.catalogue.boxes}
+        for box in self.plan.boxes:
+            if box.model_id and box.model_id not in boxes:
+                raise _no_class(f"plan/boxes/{box.id}/model_id", box.model_id, "box", boxes)
+        drives = {drive.id: drive for drive in self.catalogue.drives}
+        placed = [("pools", p.id, p.drive_id) for p in self.plan.pools]
+        placed += [("caches", c.id, c.drive_id) for c in self.plan.caches]
+        for where, item_id, drive_id in placed:
+            if drive_id and drive_id not in drives:
+                raise _no_class(f"plan/{where}/{item_id}/drive_id", drive_id, "drive", set(drives))
+        try:
+            self.plan.check_places({i: drives[d].interface for _, i, d in placed if d})
+        except Refused as refused:
+            raise Refused(f"plan/{refused.field}", refused.value, refused.accepted) from None
+
+    def _check_prices(self) -> None:
+        """Prices are in the plan's currency, of classes that there are."""
+        classes = {d.id for d in self.catalogue.drives} | {b.id for b in self.catalogue.boxes}
+        for price in self.catalogue.prices:
+            where = f"catalogue/prices/{price.id}"
+            if price.currency != self.currency:
+                wanted = f"{self.currency}, the plan's currency: convert it first and say the day"
+                raise Refused(f"{where}/currency", price.currency, wanted)
+            if price.item_id not in classes:
+                raise _no_class(f"{where}/item_id", price.item_id, "drive or box", classes)
+
+    def document(self) -> dict[str, Any]:
+        """The bundle as plain JSON values, the shape that patches and revisions work on."""
+        return self.model_dump(mode="json", by_alias=True)
+
+
+def _counted(pool: Pool) -> str:
+    """Where a pool says how many drives it has."""
+    return f"pools/{pool.id}/{'mixed_sizes' if pool.mixed_sizes else 'drive_count'}"
+
+
+def _no_class(where: str, value: str, what: str, known: set[str]) -> Refused:
+    listed = ", ".join(sorted(known)[:8]) or "there is none yet: add one to the catalogue first"
+    return Refused(where, value, f"empty or the id of a class of {what} in the catalogue ({listed})")

@@ -1,0 +1,109 @@
+"""Every threshold that a verdict or finding may use: one named value, with its reason.
+
+``docs/house-rules.md`` lists the same values; a test holds the two together. A studio overrides a
+threshold in its bundle; a constant of nature or of a standard stands beside its formula instead.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from larder.base.fields import Number, Value, labelled
+
+ENOUGH_RATIO = 1.15
+TIGHT_RATIO = 1.0
+
+
+class HouseRules(Value):
+    """The studio's own thresholds; every one has a default that a plan starts from."""
+
+    enough_ratio: Annotated[Number, Field(ge=1, le=10), labelled("Enough from", "×", 0.05)] = ENOUGH_RATIO
+    sized_on_percentile: Annotated[Number, Field(ge=50, le=99.9), labelled("Load sized on", "%", 1)] = 95.0
+    common_peak_probability: Annotated[Number, Field(ge=0, le=1), labelled("All peak together", "", 0.01)] = (
+        0.02
+    )
+    failures_survived_min: Annotated[int, Field(ge=0, le=3), labelled("Failures to survive", "", 1)] = 1
+    money_tight_percent: Annotated[Number, Field(ge=50, le=100), labelled("Money tight from", "%", 1)] = 90.0
+    drive_age_years_max: Annotated[
+        Number, Field(ge=1, le=20), labelled("Drives trusted for", "years", 0.5)
+    ] = 5.0
+    drive_hours_max: Annotated[
+        int, Field(ge=1000, le=200_000), labelled("Hours a drive may run", "h", 1000)
+    ] = 43_800
+    copy_size_tolerance_percent: Annotated[
+        Number, Field(ge=0, le=50), labelled("Copies may differ by", "%", 0.5)
+    ] = 2.0
+    read_back_days_max: Annotated[int, Field(ge=1, le=3650), labelled("Read back every", "days", 30)] = 365
+    remote_round_trip_ms_max: Annotated[
+        Number, Field(ge=1, le=1000), labelled("Round trip to work afar", "ms", 5)
+    ] = 50.0
+    rebuild_share_percent: Annotated[
+        Number, Field(gt=0, le=100), labelled("A rebuild gets", "% of the rate", 5)
+    ] = 50.0
+    single_parity_rebuild_hours_max: Annotated[
+        Number, Field(ge=0, le=2000), labelled("Single parity rebuilds in", "h", 1)
+    ] = 24.0
+    single_parity_unreadable_percent_max: Annotated[
+        Number, Field(ge=0, le=100), labelled("Single parity rebuilds fail in", "% of rebuilds", 1)
+    ] = 25.0
+    mixed_sizes_waste_percent_max: Annotated[
+        Number, Field(ge=0, le=100), labelled("Mixed sizes may waste", "%", 1)
+    ] = 10.0
+    popularity_exponent: Annotated[
+        Number, Field(ge=0, le=2), labelled("Few clips take most plays", "exponent", 0.05)
+    ] = 0.8
+    flash_service_years_min: Annotated[
+        Number, Field(ge=0, le=30), labelled("Flash must last", "years", 0.5)
+    ] = 5.0
+    delivery_days_max: Annotated[
+        int, Field(ge=0, le=365), labelled("Without a spare, delivery in", "days", 1)
+    ] = 3
+    memory_gb_min: Annotated[Number, Field(ge=0, le=4096), labelled("Memory of a box, at least", "GB", 8)] = (
+        8.0
+    )
+    memory_gb_per_raw_tb: Annotated[
+        Number, Field(ge=0, le=16), labelled("Memory for each raw TB under checksums", "GB", 0.05)
+    ] = 0.25
+    memory_gain_percent_min: Annotated[
+        Number, Field(ge=0, le=100), labelled("More memory must hit", "% more", 0.5)
+    ] = 2.0
+    error_correction_from_tb: Annotated[
+        Number, Field(ge=0, le=100_000), labelled("Error-correcting memory from", "TB raw", 10)
+    ] = 100.0
+    thin_overcommit_max: Annotated[
+        Number, Field(ge=1, le=100), labelled("Thin volumes may promise", "× plannable", 0.1)
+    ] = 1.0
+    free_bay_years: Annotated[
+        Number, Field(ge=0, le=20), labelled("A bay is free when it fills within", "years", 0.5)
+    ] = 3.0
+
+
+RULE_REASONS: dict[str, str] = {
+    "enough_ratio": "A seventh in hand absorbs the spread of the models below a visible stutter.",
+    "sized_on_percentile": "5 % of an eight-hour day is 24 minutes in which someone may wait.",
+    "common_peak_probability": "A shared deadline makes all seats peak at once, about an hour in a working "
+    "week. At 5 % and above, the 95th percentile would always be the worst case.",
+    "failures_survived_min": "Work goes on through one dead drive; two are wanted for large disks.",
+    "money_tight_percent": "A tenth of the budget goes to cables, carriers and price moves.",
+    "drive_age_years_max": "Past five years failures rise and warranties are over.",
+    "drive_hours_max": "Five years of running day and night.",
+    "copy_size_tolerance_percent": "Copies of a shoot differ by rounding and sidecar files; more is a part.",
+    "read_back_days_max": "A copy that nobody has read for a year is a hope, not a copy.",
+    "remote_round_trip_ms_max": "Beyond some 50 ms a picture follows the hand too late to cut by it.",
+    "rebuild_share_percent": "The other half of the drives' time is left to the people at work.",
+    "single_parity_rebuild_hours_max": "For so long one more death, or one unreadable sector, loses data.",
+    "single_parity_unreadable_percent_max": "One rebuild in four that loses a file is too many; by data "
+    "sheets' rates.",
+    "mixed_sizes_waste_percent_max": "A tenth left idle is about the price of one drive in ten.",
+    "popularity_exponent": "While a film is cut a fifth of the clips take most of the plays.",
+    "flash_service_years_min": "Flash should not wear out before the drives beside it are replaced.",
+    "delivery_days_max": "Over a weekend one waits for a drive; longer the pool hangs by what is left.",
+    "memory_gb_min": "What a file server of these years wants for itself and its shares.",
+    "memory_gb_per_raw_tb": "Checksums and block lists of a copy-on-write pool want to stay in memory.",
+    "memory_gain_percent_min": "Below two hits in a hundred more, nobody feels the money.",
+    "error_correction_from_tb": "The more is kept for ever, the likelier one flipped bit is written down.",
+    "thin_overcommit_max": "What is promised beyond what there is runs out for everyone at once.",
+    "free_bay_years": "Adding a drive to a free bay takes minutes, a further box weeks and its price.",
+}

@@ -1,0 +1,1 @@
+"""What tools and people bring: files and lines, guarded, then values."""

@@ -1,0 +1,1 @@
+"""The stages of a plan worked out one on the other."""

@@ -1,0 +1,220 @@
+"""Flash before a pool: what it hits, what it absorbs, what is at stake in it, how long it lasts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from larder.base.memo import remembered
+from larder.base.results import Result
+from larder.laws.burst import write_burst
+from larder.laws.lru import HitCurve, hit_curve
+from larder.laws.path import PCIE_GENERATIONS
+from larder.laws.throughput import Range
+from larder.plan.caches import Cache, CacheMode
+from larder.plan.enclosure import lanes_for
+
+PIECE_BYTES = 10**9
+"""What is dropped and fetched as one: about a clip. A stated assumption."""
+KEPT_BYTES = 4_000_000
+TRACE_DAYS = 5
+"""A working week of reads, from an empty cache."""
+CURVE_STEPS = 24
+SIZE_STEP_BYTES = 10**11
+"""Flash comes in sizes; a proposed one is rounded up to a tenth of a TB."""
+DAYS_A_YEAR = 365.25
+SECONDS_A_DAY = 86_400
+
+
+@dataclass(frozen=True)
+class CacheDemand:
+    """What the brief asks of a cache, bytes and bytes/s; the burst is what one shooting day brings."""
+
+    working_set_bytes: int
+    read_bytes_per_day: float
+    write_bytes_per_day: float
+    burst_bytes: int
+    burst_bytes_per_s: float
+    popularity_exponent: float
+
+
+class CurvePoint(Result):
+    """A cache of so many bytes, its hit ratio, and what the pool then reads, bytes/s."""
+
+    cache_bytes: int
+    hit_ratio: float
+    read_bytes_per_s: float
+
+
+class LanesWanted(Result):
+    """How many PCIe lanes of a generation a drive wants."""
+
+    generation: int
+    lanes: int
+
+
+class CacheResult(Result):
+    """What a cache gives. Null: nothing tells, or it does not apply to this mode.
+
+    ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
+    PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
+    two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it
+    alone.
+    """
+
+    id: str
+    name: str
+    pool_id: str
+    mode: CacheMode
+    usable_bytes: int
+    hit_ratio: float
+    knee_bytes: int
+    doubled_hit_ratio: float
+    doubled_read_bytes_per_s: float
+    is_mirrored: bool
+    recommended_bytes: int
+    recommended_because: str
+    recommended_hit_ratio: float
+    lanes_by_generation: tuple[LanesWanted, ...]
+    curve: tuple[CurvePoint, ...]
+    burst_bytes: int
+    absorbs_burst: bool
+    seconds_to_full: float | None
+    dirty_bytes_max: int
+    unprotected_bytes_mean: int
+    seconds_to_empty: float | None
+    wear_years: float | None
+    drives_price: Decimal | None
+
+
+def cached_read(pool: Range, cache_bytes_per_s: float, hit: float) -> Range:
+    """The pool's read rate with a cache: bytes share one time, so their times add.
+
+    1 ÷ (hit ÷ cache rate + (1 − hit) ÷ pool rate); the low end is the pool alone, an empty cache.
+    """
+
+    def mixed(rate: float) -> float:
+        return 1 / (hit / max(cache_bytes_per_s, rate) + (1 - hit) / rate) if rate > 0 else 0.0
+
+    return Range(mixed(pool.middle), pool.low, mixed(pool.high))
+
+
+def curve_of(demand: CacheDemand) -> HitCurve:
+    """Hit ratio over size in pieces, for a working week from an empty cache."""
+    pieces = max(round(demand.working_set_bytes / PIECE_BYTES), 1)
+    requests = max(demand.read_bytes_per_day * TRACE_DAYS / PIECE_BYTES, 1.0)
+    return hit_curve(pieces, demand.popularity_exponent, requests)
+
+
+@dataclass(frozen=True)
+class _Absorbing:
+    """How what is written goes in: a burst of a shooting day, or all that comes between two runs.
+
+    ``surplus_bytes`` is the most that would be dirty at once in a cache of any size.
+    """
+
+    burst_bytes: int
+    absorbs: bool = False
+    seconds_to_full: float | None = None
+    dirty_bytes: float = 0.0
+    surplus_bytes: float = 0.0
+
+
+@remembered(KEPT_BYTES, lambda *_: 30_000)
+def cache_stage(
+    cache: Cache, unit_price: Decimal | None, read: Range, write: Range, demand: CacheDemand
+) -> tuple[CacheResult, Range, Range]:
+    """The cache's figures, and the pool's read and write ranges behind it."""
+    is_read = cache.mode != "staging" and demand.working_set_bytes > 0
+    curve = curve_of(demand)
+    hit, doubled = (curve.at(n * cache.usable_bytes / PIECE_BYTES) if is_read else 0.0 for n in (1, 2))
+    rate = cache.read_bytes_per_s * cache.drive_count
+    writes = cache.write_bytes_per_s * cache.drive_count / (2 if cache.is_mirrored else 1)
+    taken = _absorbing(cache, writes, write, demand)
+    written = write
+    if taken.absorbs:
+        written = Range(max(writes, write.middle), write.low, max(writes, write.high))
+    is_staging = cache.mode == "staging"
+    wanted, because = _recommended(cache, round(curve.knee() * PIECE_BYTES) if is_read else 0, taken)
+    result = CacheResult(
+        id=cache.id,
+        name=cache.name,
+        pool_id=cache.pool_id,
+        mode=cache.mode,
+        usable_bytes=cache.usable_bytes,
+        hit_ratio=hit,
+        knee_bytes=round(curve.knee() * PIECE_BYTES) if is_read else 0,
+        doubled_hit_ratio=doubled,
+        doubled_read_bytes_per_s=cached_read(read, rate, doubled).middle,
+        is_mirrored=cache.is_mirrored,
+        recommended_bytes=wanted,
+        recommended_because=because,
+        recommended_hit_ratio=curve.at(wanted / PIECE_BYTES) if is_read else 0.0,
+        lanes_by_generation=tuple(
+            LanesWanted(generation=g, lanes=lanes_for(cache.read_bytes_per_s, g)) for g in PCIE_GENERATIONS
+        ),
+        curve=_drawn(curve, read, rate) if is_read else (),
+        burst_bytes=taken.burst_bytes,
+        absorbs_burst=taken.absorbs,
+        seconds_to_full=taken.seconds_to_full,
+        dirty_bytes_max=round(taken.dirty_bytes),
+        unprotected_bytes_mean=round(taken.dirty_bytes / 2) if is_staging and not cache.is_mirrored else 0,
+        seconds_to_empty=taken.dirty_bytes / write.middle if is_staging and write.middle > 0 else None,
+        wear_years=_wear_years(cache, hit, demand),
+        drives_price=None if unit_price is None else unit_price * cache.drive_count,
+    )
+    return result, cached_read(read, rate, hit), written
+
+
+def _recommended(cache: Cache, knee_bytes: int, taken: _Absorbing) -> tuple[int, str]:
+    """(bytes, reason): the knee for reads; for what is held back, all of the burst if that is more."""
+    if cache.mode == "staging":
+        return _in_steps(taken.burst_bytes), "all that comes between two runs"
+    if cache.mode == "write-back" and taken.surplus_bytes > knee_bytes:
+        return _in_steps(round(taken.surplus_bytes)), "what a shooting day brings beyond the pool"
+    return _in_steps(knee_bytes), "the knee of its curve"
+
+
+def _in_steps(wanted_bytes: int) -> int:
+    return -(-wanted_bytes // SIZE_STEP_BYTES) * SIZE_STEP_BYTES
+
+
+def _absorbing(cache: Cache, writes_bytes_per_s: float, pool_write: Range, demand: CacheDemand) -> _Absorbing:
+    if cache.mode == "staging":
+        between = demand.write_bytes_per_day * cache.emptied_every_hours / 24
+        fits = between <= cache.usable_bytes
+        full = None if fits else cache.usable_bytes / demand.write_bytes_per_day * SECONDS_A_DAY
+        return _Absorbing(round(between), fits, full, min(between, cache.usable_bytes))
+    if cache.mode != "write-back" or not demand.burst_bytes or demand.burst_bytes_per_s <= 0:
+        return _Absorbing(demand.burst_bytes)
+    arrive = min(demand.burst_bytes_per_s, writes_bytes_per_s)
+    burst = write_burst(demand.burst_bytes, arrive, max(pool_write.middle, 1.0), cache.usable_bytes)
+    full = burst.seconds_to_full
+    surplus = demand.burst_bytes * max(1 - pool_write.middle / arrive, 0.0)
+    return _Absorbing(demand.burst_bytes, full is None, full, burst.peak_dirty_bytes, surplus)
+
+
+def _drawn(curve: HitCurve, read: Range, rate: float) -> tuple[CurvePoint, ...]:
+    """Points of the curve, closer together where it is steep."""
+    points = []
+    for n in range(CURVE_STEPS + 1):
+        pieces = float(curve.objects[-1]) * (n / CURVE_STEPS) ** 2
+        hit = curve.at(pieces)
+        points.append(
+            CurvePoint(
+                cache_bytes=round(pieces * PIECE_BYTES),
+                hit_ratio=hit,
+                read_bytes_per_s=cached_read(read, rate, hit).middle,
+            )
+        )
+    return tuple(points)
+
+
+def _wear_years(cache: Cache, hit: float, demand: CacheDemand) -> float | None:
+    """Years until the drives have written what they are rated for: misses fill it, writes pass."""
+    if not cache.endurance_bytes:
+        return None
+    filled = 0.0 if cache.mode == "staging" else demand.read_bytes_per_day * (1 - hit)
+    through = 0.0 if cache.mode == "read" else demand.write_bytes_per_day
+    a_day = (filled + through) * (2 if cache.is_mirrored else 1)
+    return cache.endurance_bytes * cache.drive_count / (a_day * DAYS_A_YEAR) if a_day > 0 else None

@@ -1,0 +1,99 @@
+"""A box's memory: the first tier that reads hit, and a buffer that a power cut empties.
+
+What is read again soon is answered from memory. What is written lands there first, so a copy starts fast and
+then slows down, with no flash in the box at all; until it is written out it exists nowhere else.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from larder.base.results import Result
+from larder.base.units import GB, TB
+from larder.laws.burst import write_burst
+from larder.plan.enclosure import Enclosure
+from larder.plan.house_rules import HouseRules
+
+from .caches import PIECE_BYTES, CacheDemand, curve_of
+
+SYSTEM_MEMORY_BYTES = 4 * GB
+"""What the box's own programs take. A stated assumption, as are the next two."""
+WRITE_BUFFER_SHARE = 0.1
+"""Part of the memory that may hold what is not written out yet."""
+MEMORY_BYTES_PER_S = 10e9
+MODULE_BYTES = 8 * GB
+"""Memory comes in modules; a proposed amount is rounded up to this."""
+
+
+class MemoryResult(Result):
+    """What a box's memory does. ``seconds_fast`` is null where a day's burst never fills the buffer."""
+
+    memory_bytes: int
+    recommended_bytes: int
+    read_tier_bytes: int
+    hit_ratio: float
+    hit_ratio_recommended: float
+    write_buffer_bytes: int
+    seconds_fast: float | None
+    dirty_bytes_max: int
+
+
+@dataclass(frozen=True)
+class MemoryUse:
+    """What lies behind a box's memory: raw bytes under copy-on-write filesystems, and what they write."""
+
+    copy_on_write_raw_bytes: int
+    write_bytes_per_s: float
+
+
+def recommended_memory_bytes(use: MemoryUse, rules: HouseRules) -> int:
+    """The house's rule: a base, and so much per raw TB of copy-on-write pools, in whole modules."""
+    wanted = (
+        rules.memory_gb_min * GB + rules.memory_gb_per_raw_tb * GB * use.copy_on_write_raw_bytes / TB
+    )  # fmt: skip
+    return math.ceil(wanted / MODULE_BYTES) * MODULE_BYTES
+
+
+def memory_of(box: Enclosure, use: MemoryUse, demand: CacheDemand, rules: HouseRules) -> MemoryResult | None:
+    """What the memory of ``box`` does for the people; None where none is said."""
+    if not box.memory_bytes:
+        return None
+    recommended = recommended_memory_bytes(use, rules)
+    buffer = int(box.memory_bytes * WRITE_BUFFER_SHARE)
+    fast, dirty = None, 0
+    if demand.burst_bytes and demand.burst_bytes_per_s > 0 and use.write_bytes_per_s > 0:
+        burst = write_burst(demand.burst_bytes, demand.burst_bytes_per_s, use.write_bytes_per_s, buffer)
+        fast, dirty = burst.seconds_to_full, round(burst.peak_dirty_bytes)
+    return MemoryResult(
+        memory_bytes=box.memory_bytes,
+        recommended_bytes=recommended,
+        read_tier_bytes=_read_tier(box.memory_bytes),
+        hit_ratio=_hit(box.memory_bytes, demand),
+        hit_ratio_recommended=_hit(recommended, demand),
+        write_buffer_bytes=buffer,
+        seconds_fast=fast,
+        dirty_bytes_max=dirty,
+    )
+
+
+def _read_tier(memory_bytes: int) -> int:
+    return max(memory_bytes - SYSTEM_MEMORY_BYTES, 0)
+
+
+def _hit(memory_bytes: int, demand: CacheDemand) -> float:
+    if not demand.working_set_bytes:
+        return 0.0
+    return curve_of(demand).at(_read_tier(memory_bytes) / PIECE_BYTES)
+
+
+def faster_by_memory(read_bytes_per_s: float, behind_bytes_per_s: float, hit: float) -> float:
+    """The read rate with ``hit`` of the bytes from memory instead of from what was fastest behind it.
+
+    Times of bytes add: 1/r' = 1/r − hit · (1/behind − 1/memory); ``behind`` is a flash cache where there is
+    one, which held the same pieces, else the pool.
+    """
+    if read_bytes_per_s <= 0 or behind_bytes_per_s >= MEMORY_BYTES_PER_S:
+        return read_bytes_per_s
+    saved = hit * (1 / behind_bytes_per_s - 1 / MEMORY_BYTES_PER_S)
+    return 1 / (1 / read_bytes_per_s - saved)

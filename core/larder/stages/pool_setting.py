@@ -1,0 +1,201 @@
+"""Where a pool's drives sit and what they all have to pass there: slots, buses, the processor.
+
+A pool placed in bays is in their boxes; one placed nowhere is in the only box there is, or in no known one,
+and then nothing limits it.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+
+from larder.laws.layout import parse_layout
+from larder.laws.processor import core_seconds_per_byte, cores_left
+from larder.laws.throughput import written_per_byte
+from larder.plan.bays import Box
+from larder.plan.bundle import Plan
+from larder.plan.catalogue import CatalogueDrive
+from larder.plan.enclosure import bus_bytes_per_s
+from larder.plan.pools import Pool
+from larder.plan.volumes import encrypted_share
+
+
+@dataclass(frozen=True)
+class SharedBus:
+    """What all drives of a box pass, bytes/s each way; ``share`` of the pool's drives are in that box."""
+
+    box_id: str
+    name: str
+    bytes_per_s: float
+    share: float
+
+
+@dataclass(frozen=True)
+class ServingProcessor:
+    """The processor that serves a pool; ``cores`` are those that seats inside the box leave."""
+
+    box_id: str
+    name: str
+    cores: float
+
+
+@dataclass(frozen=True)
+class PoolSetting:
+    """What surrounds a pool: the slowest place of its drives, buses, processor, encryption.
+
+    ``homes`` are the boxes with the number of its drives in each. Also the class and price of its drives,
+    and how many of another pool's spares serve it.
+    """
+
+    homes: tuple[tuple[str, int], ...] = ()
+    slot_name: str = ""
+    slot_bytes_per_s: float | None = None
+    buses: tuple[SharedBus, ...] = ()
+    processor: ServingProcessor | None = None
+    encrypted_share: float = 0.0
+    unit_price: Decimal | None = None
+    rebuild_share: float = 0.5
+    drive: CatalogueDrive | None = None
+    shared_spares: int = 0
+
+
+@dataclass(frozen=True)
+class SharedHop:
+    """A bus or a processor that several pools load together.
+
+    ``capacity`` is bytes/s of the bus or cores; ``costs`` are (pool id, cost of a byte read, of one written)
+    in bytes or core-seconds.
+    """
+
+    id: str
+    name: str
+    kind: str
+    capacity: float
+    costs: tuple[tuple[str, float, float], ...]
+
+
+def boxes_of(plan: Plan, pool: Pool) -> Mapping[str, int]:
+    """How many of a pool's drives sit in which box, by box id."""
+    placed = Counter(bay.box_id for bay in pool.placed)
+    if not placed and len(plan.boxes) == 1:
+        return {plan.boxes[0].id: len(pool.drives_bytes)}
+    return placed
+
+
+def pool_setting(
+    plan: Plan,
+    pool: Pool,
+    drive: CatalogueDrive | None,
+    unit_price: Decimal | None,
+    inside_seats_at_peak: float,
+    rebuild_share: float,
+) -> PoolSetting:
+    """What surrounds ``pool`` in ``plan``."""
+    homes = boxes_of(plan, pool)
+    boxes = {box.id: box for box in plan.boxes}
+    placed = sum(homes.values())
+    slots = {(bay.box_id, bay.slot) for bay in pool.placed}
+    if not slots:
+        slots = {(box_id, "bay") for box_id in homes}
+    slowest = min(
+        ((bytes_per_s, f"{boxes[box_id].name}, {slot} on {bus}")
+         for box_id, slot in slots
+         if (bus := boxes[box_id].slot_bus(slot)) and (bytes_per_s := bus_bytes_per_s(bus)) is not None),
+        default=None,
+    )  # fmt: skip
+    return PoolSetting(
+        homes=tuple(homes.items()),
+        slot_name=slowest[1] if slowest else "",
+        slot_bytes_per_s=slowest[0] if slowest else None,
+        buses=tuple(
+            SharedBus(box_id, _bus_name(boxes[box_id]), rate, count / placed)
+            for box_id in homes
+            if (count := _behind_the_bus(boxes[box_id], pool, homes[box_id]))
+            and (rate := bus_bytes_per_s(boxes[box_id].shared_bus, boxes[box_id].shared_links)) is not None
+        ),
+        processor=_processor(plan, homes, inside_seats_at_peak),
+        encrypted_share=encrypted_share(plan.volumes, pool.id),
+        unit_price=unit_price,
+        rebuild_share=rebuild_share,
+        drive=drive,
+        shared_spares=next((p.spares for p in plan.pools if p.id == pool.spares_of), 0),
+    )
+
+
+def _behind_the_bus(box: Box, pool: Pool, in_the_box: int) -> int:
+    """How many of a pool's drives pass what the bays share; flash slots have lanes of their own.
+
+    Everything in an expansion unit passes its cable.
+    """
+    if box.form == "expansion unit":
+        return in_the_box
+    return in_the_box - sum(bay.box_id == box.id and bay.slot == "flash slot" for bay in pool.placed)
+
+
+def _bus_name(box: Box) -> str:
+    links = f"{box.shared_links} × " if box.shared_links > 1 else ""
+    return f"{box.name}: {links}{box.shared_bus}"
+
+
+def _processor(plan: Plan, homes: Mapping[str, int], inside: float) -> ServingProcessor | None:
+    """That of the box with most of its drives; an expansion unit leans on the first other box."""
+    if not homes:
+        return None
+    own = sorted((b for b in plan.boxes if b.id in homes), key=lambda b: -homes[b.id])
+    serving = [b for b in (*own, *plan.boxes) if b.form != "expansion unit" and b.cores]
+    if not serving:
+        return None
+    box = serving[0]
+    return ServingProcessor(
+        box.id, f"{box.name}: {box.processor or 'measured'} processor", cores_left(box.cores, inside)
+    )
+
+
+def shared_hops(plan: Plan, settings: Mapping[str, PoolSetting]) -> tuple[SharedHop, ...]:
+    """Buses and processors with the pools that load them, for reckoning all of their loads together.
+
+    What a flash cache answers is counted as if it came from the drives: cold days are the ones that matter.
+    """
+    buses: dict[str, list[tuple[SharedBus, Pool]]] = {}
+    processors: dict[str, list[tuple[ServingProcessor, Pool]]] = {}
+    for pool in plan.pools:
+        setting = settings[pool.id]
+        for bus in setting.buses:
+            buses.setdefault(bus.box_id, []).append((bus, pool))
+        if setting.processor is not None:
+            processors.setdefault(setting.processor.box_id, []).append((setting.processor, pool))
+    hops = [
+        SharedHop(
+            f"bus-{box_id}",
+            pairs[0][0].name,
+            "bus",
+            pairs[0][0].bytes_per_s,
+            tuple(
+                (pool.id, bus.share, bus.share * _written(pool))
+                for bus, pool in pairs
+            ),
+        )
+        for box_id, pairs in buses.items()
+    ]  # fmt: skip
+    hops += [
+        SharedHop(
+            f"processor-{box_id}",
+            pairs[0][0].name,
+            "processor",
+            pairs[0][0].cores,
+            tuple((pool.id, *cost_per_byte(pool, settings[pool.id].encrypted_share)) for _, pool in pairs),
+        )
+        for box_id, pairs in processors.items()
+    ]
+    return tuple(hops)
+
+
+def _written(pool: Pool) -> float:
+    return written_per_byte(parse_layout(pool.layout), len(pool.drives_bytes) - pool.spares)
+
+
+def cost_per_byte(pool: Pool, encrypted_share: float) -> tuple[float, float]:
+    """Core-seconds of a byte read from and written to ``pool``."""
+    return core_seconds_per_byte(parse_layout(pool.layout), pool.filesystem, encrypted_share)

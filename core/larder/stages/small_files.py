@@ -1,0 +1,117 @@
+"""Many small files: how many a second a seat gets, and whether round trips or the drives' operations decide.
+
+files/s = 1 ÷ (round trips × round-trip time + operations × drive latency + size ÷ rate), and all seats
+together at most what the layout's members can do in operations: a parity group of a copy-on-write pool about
+as many as one member, because each record lies on all of them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Literal
+
+from larder.base.results import Result
+from larder.laws.device import FLASH_LATENCY_SECONDS
+from larder.laws.path import ethernet_link_bytes_per_s
+from larder.plan.bundle import Plan
+from larder.plan.seats import PhotoSeat
+
+from .brief import BriefResult
+from .pool import PoolResult
+from .tiers import TiersResult
+
+FILE_ROUND_TRIPS = 4
+"""Ask for its attributes, open, read, close. A stated assumption for one file after the other."""
+OFFICE_ROUND_TRIP_SECONDS = 0.0003
+OPERATIONS_PER_FILE = 2
+"""Its entry in the directory and its first block; what follows is in sequence."""
+
+
+class SmallFilesResult(Result):
+    """One class of photo seats on the pool that serves it worst.
+
+    ``given_files_per_s`` is for one seat; the joint figures are for all photo seats at the percentile.
+    ``ratio`` is the smaller of given ÷ asked.
+    """
+
+    seat_id: str
+    seat_name: str
+    pool_id: str
+    pool_name: str
+    file_bytes: int
+    asked_files_per_s: float
+    given_files_per_s: float
+    seconds_per_file: float
+    latency_share: float
+    joint_asked_files_per_s: float
+    joint_given_files_per_s: float
+    because: Literal["round trips and seeks", "its rate", "the drives' operations"]
+    ratio: float
+
+
+def small_files_stage(plan: Plan, brief: BriefResult, tiers: TiersResult) -> tuple[SmallFilesResult, ...]:
+    """Every class of photo seats that asks for files, held against the pools that people work on."""
+    pools = [p for p in tiers.pools if p.tier == "work" or not tiers.has_both_tiers]
+    results = []
+    for seat, asked in _asking(plan, brief):
+        served = [_served(seat, asked, pool, brief, _link(plan, seat)) for pool in pools]
+        results.append(min(served, key=lambda r: r.ratio))
+    return tuple(results)
+
+
+def served_ratio(plan: Plan, brief: BriefResult, seat_id: str, pool: PoolResult) -> float:
+    """Given ÷ asked for one class of photo seats if ``pool`` served it."""
+    seat, asked = next((s, a) for s, a in _asking(plan, brief) if s.id == seat_id)
+    return _served(seat, asked, pool, brief, _link(plan, seat)).ratio
+
+
+def _asking(plan: Plan, brief: BriefResult) -> Iterator[tuple[PhotoSeat, float]]:
+    """Photo seats that ask for files, and how many a second one of them does."""
+    asked = {seat.id: seat.files_per_s for seat in brief.seats if seat.count}
+    for seat in plan.brief.seats:
+        if isinstance(seat, PhotoSeat) and asked.get(seat.id):
+            yield seat, asked[seat.id]
+
+
+def _link(plan: Plan, seat: PhotoSeat) -> float | None:
+    """The slowest link on a seat's way, bytes/s; None inside the box or where nothing is wired yet."""
+    wiring = plan.wiring
+    rates = [ethernet_link_bytes_per_s(h.speed, wiring.mtu, wiring.protocol) for h in wiring.hops]
+    return None if seat.seated == "inside" else min(rates, default=None)
+
+
+def _served(
+    seat: PhotoSeat, asked: float, pool: PoolResult, brief: BriefResult, link_bytes_per_s: float | None
+) -> SmallFilesResult:
+    hit = pool.cache.hit_ratio if pool.cache else 0.0
+    trips = 0.0 if seat.seated == "inside" else FILE_ROUND_TRIPS * OFFICE_ROUND_TRIP_SECONDS
+    waiting = trips + OPERATIONS_PER_FILE * (
+        hit * FLASH_LATENCY_SECONDS + (1 - hit) * pool.drive_latency_seconds
+    )
+    rate = pool.read.middle_bytes_per_s
+    rate = rate if link_bytes_per_s is None else min(rate, link_bytes_per_s)
+    seconds = waiting + seat.image_bytes / max(rate, 1.0)
+    given = 1 / seconds
+    joint = pool.small_reads_per_s / OPERATIONS_PER_FILE / max(1 - hit, 1e-3)
+    # What all photo seats ask is not split over several pools: the busiest folder lies on one of them.
+    joint_asked = max(brief.files_per_s_at_once, asked)
+    alone, together = given / asked, joint / joint_asked
+    return SmallFilesResult(
+        seat_id=seat.id,
+        seat_name=seat.name,
+        pool_id=pool.id,
+        pool_name=pool.name,
+        file_bytes=seat.image_bytes,
+        asked_files_per_s=asked,
+        given_files_per_s=given,
+        seconds_per_file=seconds,
+        latency_share=waiting / seconds,
+        joint_asked_files_per_s=joint_asked,
+        joint_given_files_per_s=joint,
+        because="the drives' operations"
+        if together < alone
+        else "round trips and seeks"
+        if waiting * 2 > seconds
+        else "its rate",
+        ratio=min(alone, together),
+    )

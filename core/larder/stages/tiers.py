@@ -1,0 +1,187 @@
+"""Stage *Tiers*: all pools with the caches before them and the boxes around them, and their sums."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from decimal import Decimal
+
+from larder.base.results import Result
+from larder.laws.throughput import Range
+from larder.plan.bundle import Bundle, Plan
+from larder.plan.caches import Cache
+from larder.plan.catalogue import amount_of, prices_on
+from larder.plan.house_rules import HouseRules
+from larder.plan.pools import Pool
+
+from .brief import BriefResult
+from .caches import CacheDemand, cache_stage
+from .memory import MemoryResult, MemoryUse, faster_by_memory, memory_of
+from .pool import PoolResult, RateRange, WaterfallStep, pool_stage, range_of
+from .pool_setting import PoolSetting, pool_setting
+from .volumes import VolumesResult, volumes_of
+
+
+def both_tiers(pools: Iterable[Pool | PoolResult]) -> bool:
+    """Whether there are pools for work and pools for the archive."""
+    return {pool.tier for pool in pools} == {"work", "archive"}
+
+
+class EnclosureResult(Result):
+    """What a box is asked for besides bays; zero and null are not said."""
+
+    id: str
+    name: str
+    cores: float
+    lanes: int
+    lanes_wanted: int
+    memory: MemoryResult | None
+    price: Decimal | None
+
+
+class TiersResult(Result):
+    """The stage's answer; sums are over all pools."""
+
+    pools: tuple[PoolResult, ...]
+    enclosures: tuple[EnclosureResult, ...]
+    volumes: tuple[VolumesResult, ...]
+    raw_bytes: int
+    usable_bytes: int
+    plannable_bytes: int
+    waterfall: tuple[WaterfallStep, ...]
+
+    def tier_bytes(self, tier: str) -> int:
+        """Plannable bytes of all pools that hold ``tier``."""
+        return sum(p.plannable_bytes for p in self.pools if p.tier == tier)
+
+    @property
+    def has_both_tiers(self) -> bool:
+        return both_tiers(self.pools)
+
+
+def streams_on(pool: Pool, brief: BriefResult, *, both: bool) -> int:
+    """Streams at once on a pool. Beside pools of work, those of the archive serve its streams only."""
+    return brief.archive_streams_at_once if both and pool.tier == "archive" else brief.streams_at_once
+
+
+def settings_of(bundle: Bundle, brief: BriefResult) -> dict[str, PoolSetting]:
+    """What surrounds every pool, by its id."""
+    prices, rules = prices_on(bundle.catalogue.prices, bundle.as_of), bundle.house_rules
+    return {
+        pool.id: pool_setting(
+            bundle.plan,
+            pool,
+            bundle.catalogue.drive(pool.drive_id),
+            amount_of(pool.drive_unit_price, prices, pool.drive_id),
+            brief.inside_seats_at_peak,
+            rules.rebuild_share_percent / 100,
+        )
+        for pool in bundle.plan.pools
+    }
+
+
+def tiers_stage(bundle: Bundle, brief: BriefResult, settings: Mapping[str, PoolSetting]) -> TiersResult:
+    """All pools with what stands before and around them, and their sums."""
+    plan, rules = bundle.plan, bundle.house_rules
+    prices = prices_on(bundle.catalogue.prices, bundle.as_of)
+    both = both_tiers(plan.pools)
+    caches = {cache.pool_id: cache for cache in plan.caches}
+    demand = _cache_demand(brief, rules)
+    alone = [pool_stage(p, streams_on(p, brief, both=both), settings[p.id]) for p in plan.pools]
+    memories = _memories(plan, alone, settings, demand, rules)
+    results = []
+    for pool, bare in zip(plan.pools, alone, strict=True):
+        cache, result, behind = caches.get(pool.id), bare, bare.read.middle_bytes_per_s
+        if cache:
+            price = amount_of(cache.drive_unit_price, prices, cache.drive_id)
+            result = _behind(cache, price, bare, demand)
+            behind = max(behind, cache.read_bytes_per_s * cache.drive_count)
+        is_work = pool.tier == "work" or not both
+        homes = settings[pool.id].homes
+        results.append(_with_memory(result, behind, memories, homes) if is_work else result)
+    return TiersResult(
+        pools=tuple(results),
+        enclosures=tuple(
+            EnclosureResult(
+                id=box.id,
+                name=box.name,
+                cores=box.cores,
+                lanes=box.lanes,
+                lanes_wanted=box.lanes_wanted,
+                memory=memories[box.id],
+                price=amount_of(box.unit_price, prices, box.model_id),
+            )
+            for box in plan.boxes
+        ),
+        volumes=tuple(volumes_of(plan.volumes, p.id, p.plannable_bytes) for p in results),
+        raw_bytes=sum(p.raw_bytes for p in results),
+        usable_bytes=sum(p.usable_bytes for p in results),
+        plannable_bytes=sum(p.plannable_bytes for p in results),
+        waterfall=_whole_waterfall(results),
+    )
+
+
+def _whole_waterfall(pools: Iterable[PoolResult]) -> tuple[WaterfallStep, ...]:
+    """The pools' waterfalls step by step: every one has the same steps in the same order."""
+    return tuple(
+        WaterfallStep(step=steps[0].step, bytes=sum(step.bytes for step in steps))
+        for steps in zip(*(pool.waterfall for pool in pools), strict=True)
+    )
+
+
+def _memories(
+    plan: Plan,
+    pools: list[PoolResult],
+    settings: Mapping[str, PoolSetting],
+    demand: CacheDemand,
+    rules: HouseRules,
+) -> dict[str, MemoryResult | None]:
+    """What each box's memory does for the pools that have drives in it."""
+    pairs = list(zip(plan.pools, pools, strict=True))
+    found = {}
+    for box in plan.boxes:
+        mine = [(p, r) for p, r in pairs if box.id in dict(settings[p.id].homes)]
+        use = MemoryUse(
+            copy_on_write_raw_bytes=sum(r.raw_bytes for p, r in mine if p.filesystem == "cow"),
+            write_bytes_per_s=sum(r.write.middle_bytes_per_s for p, r in mine if p.tier == "work"),
+        )
+        found[box.id] = memory_of(box, use, demand, rules)
+    return found
+
+
+def _with_memory(
+    pool: PoolResult,
+    behind: float,
+    memories: Mapping[str, MemoryResult | None],
+    homes: tuple[tuple[str, int], ...],
+) -> PoolResult:
+    """The pool with reads answered from memory; with drives in several boxes the first memory serves."""
+    memory = next((m for box_id, _ in homes if (m := memories[box_id]) is not None), None)
+    if memory is None or not memory.hit_ratio:
+        return pool
+    middle, high = (
+        faster_by_memory(rate, max(behind, rate), memory.hit_ratio)
+        for rate in (pool.read.middle_bytes_per_s, pool.read.high_bytes_per_s)
+    )
+    faster = pool.read.model_copy(update={"middle_bytes_per_s": middle, "high_bytes_per_s": high})
+    return pool.model_copy(update={"read": faster})
+
+
+def _cache_demand(brief: BriefResult, rules: HouseRules) -> CacheDemand:
+    """The burst is a shooting day's footage, at the rate of the cards or, without, of all writes."""
+    return CacheDemand(
+        working_set_bytes=brief.working_set_bytes,
+        read_bytes_per_day=brief.read_bytes_per_day,
+        write_bytes_per_day=brief.write_bytes_per_day,
+        burst_bytes=brief.ingest.bytes_per_day,
+        burst_bytes_per_s=brief.ingest.stations_bytes_per_s or brief.write.sized_bytes_per_s,
+        popularity_exponent=rules.popularity_exponent,
+    )
+
+
+def _behind(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand) -> PoolResult:
+    told, read, write = cache_stage(cache, unit_price, _plain(pool.read), _plain(pool.write), demand)
+    return pool.model_copy(update={"cache": told, "read": range_of(read), "write": range_of(write)})
+
+
+def _plain(rate: RateRange) -> Range:
+    return Range(rate.middle_bytes_per_s, rate.low_bytes_per_s, rate.high_bytes_per_s)

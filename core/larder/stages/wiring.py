@@ -1,0 +1,188 @@
+"""Stage *Wiring*: each hop between a seat and the pool, what it can carry and what it must.
+
+A hop that serves one seat is held against that seat's full demand; a shared hop against the chosen
+percentile of the joint load, in each direction. The pool is the last hop: it reads and writes with the
+same drives, so its capacity is the harmonic mean of both rates, weighted by the load's mix. Before it come
+what its box makes all drives pass, a bus or cable, and the processor.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from larder.base.results import Result
+from larder.laws.path import ethernet_link_bytes_per_s
+from larder.plan.wiring import WireHop, Wiring
+
+from .brief import BriefResult
+from .pool import PoolResult
+from .pool_setting import SharedHop
+from .tiers import TiersResult
+
+Direction = Literal["read", "write", "both"]
+HopKind = Literal["link", "pool", "bus", "processor"]
+
+
+class HopResult(Result):
+    """One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
+
+    ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none.
+    """
+
+    id: str
+    name: str
+    kind: HopKind
+    serves: Literal["seat", "all"]
+    pool_ids: tuple[str, ...] = ()
+    link_bytes_per_s: float
+    links: int
+    capacity_bytes_per_s: float
+    required_bytes_per_s: float
+    ratio: float | None
+    direction: Direction
+    because: str
+
+
+class WiringResult(Result):
+    """The stage's answer. ``limiting_hop_id`` is null where nothing is asked of any hop."""
+
+    hops: tuple[HopResult, ...]
+    limiting_hop_id: str | None
+    required_bytes_per_s: float
+    delivered_bytes_per_s: float
+    ratio: float | None
+
+
+def wiring_stage(
+    wiring: Wiring, brief: BriefResult, tiers: TiersResult, shared: tuple[SharedHop, ...] = ()
+) -> WiringResult:
+    """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
+    hops = tuple(_link(hop, wiring, brief) for hop in wiring.hops)
+    pools = {pool.id: _pool(pool, brief, tiers) for pool in tiers.pools}
+    hops += tuple(_shared(hop, pools) for hop in shared)
+    hops += tuple(each.hop for each in pools.values())
+    asked = [hop for hop in hops if hop.ratio is not None]
+    limit = min(asked, key=lambda hop: hop.ratio or 0.0, default=None)
+    return WiringResult(
+        hops=hops,
+        limiting_hop_id=limit.id if limit else None,
+        required_bytes_per_s=limit.required_bytes_per_s if limit else 0.0,
+        delivered_bytes_per_s=limit.capacity_bytes_per_s if limit else 0.0,
+        ratio=limit.ratio if limit else None,
+    )
+
+
+def _link(hop: WireHop, wiring: Wiring, brief: BriefResult) -> HopResult:
+    link = ethernet_link_bytes_per_s(hop.speed, wiring.mtu, wiring.protocol)
+    candidates = [_held_against(hop, link, brief, direction) for direction in ("read", "write")]
+    return min(candidates, key=lambda c: float("inf") if c.ratio is None else c.ratio)
+
+
+def _held_against(
+    hop: WireHop, link: float, brief: BriefResult, direction: Literal["read", "write"]
+) -> HopResult:
+    """The hop in one direction. One seat is one flow, and a flow never leaves its member link."""
+    asking = [
+        (getattr(s, f"{direction}_bytes_per_s"), s) for s in brief.seats if s.count and s.has_office_port
+    ]
+    busiest, seat = max(asking, key=lambda pair: pair[0], default=(0.0, None))
+    load = (brief.network_read if direction == "read" else brief.network_write).sized_bytes_per_s
+    flows = sum(s.count for rate, s in asking if rate > 0)
+    shared = link * min(hop.links, max(flows, 1))
+    one_seat = hop.serves == "seat" or (hop.links > 1 and _less(link, busiest, shared, load))
+    capacity, required = (link, busiest) if one_seat else (shared, load)
+    who = seat.name if seat and one_seat else "all seats together"
+    verb = "playing" if direction == "read" else "writing"
+    return HopResult(
+        id=hop.id,
+        name=hop.name,
+        kind="link",
+        serves=hop.serves,
+        link_bytes_per_s=link,
+        links=hop.links,
+        capacity_bytes_per_s=capacity,
+        required_bytes_per_s=required,
+        ratio=capacity / required if required > 0 else None,
+        direction=direction,
+        because=f"{who}, {verb}" if required > 0 else "nothing asked of it",
+    )
+
+
+def _less(capacity_a: float, required_a: float, capacity_b: float, required_b: float) -> bool:
+    """Whether a's capacity ÷ required is below b's, without dividing by nothing."""
+    return capacity_a * required_b < capacity_b * required_a
+
+
+@dataclass(frozen=True)
+class _PoolLoad:
+    """A pool as a hop, and the part of its load that is reading."""
+
+    hop: HopResult
+    reads: float
+
+
+def _shared(hop: SharedHop, pools: Mapping[str, _PoolLoad]) -> HopResult:
+    """What several pools pass together: the load scaled until the bus or the cores are used up."""
+    used = required = 0.0
+    for pool_id, read_cost, write_cost in hop.costs:
+        load = pools[pool_id]
+        asked = load.hop.required_bytes_per_s
+        used += asked * (load.reads * read_cost + (1 - load.reads) * write_cost)
+        required += asked
+    # Without any load it is said what it carries of reading alone.
+    capacity = hop.capacity / (used / required if required > 0 else max(cost[1] for cost in hop.costs))
+    ids = tuple(pool_id for pool_id, _, _ in hop.costs)
+    who = ", ".join(pools[pool_id].hop.name for pool_id in ids)
+    kind: HopKind = "bus" if hop.kind == "bus" else "processor"
+    return _within(hop.id, hop.name, kind, ids, capacity, required, who)
+
+
+def _within(
+    hop_id: str,
+    name: str,
+    kind: HopKind,
+    pool_ids: tuple[str, ...],
+    capacity: float,
+    required: float,
+    who: str,
+) -> HopResult:
+    """A hop inside a box, which all seats share and which carries both directions together."""
+    return HopResult(
+        id=hop_id,
+        name=name,
+        kind=kind,
+        serves="all",
+        pool_ids=pool_ids,
+        link_bytes_per_s=capacity,
+        links=1,
+        capacity_bytes_per_s=capacity,
+        required_bytes_per_s=required,
+        ratio=capacity / required if required > 0 else None,
+        direction="both",
+        because=who if required > 0 else "nothing asked of it",
+    )
+
+
+def _pool(pool: PoolResult, brief: BriefResult, tiers: TiersResult) -> _PoolLoad:
+    """A pool against its tier's load, which the pools of one tier share by their plannable bytes."""
+    archive = brief.archive.mean_bytes_per_s
+    mean_read, mean_write = brief.read.mean_bytes_per_s, brief.write.mean_bytes_per_s
+    load, who = brief.both, "all seats together, playing and writing"
+    if tiers.has_both_tiers:
+        if pool.tier == "archive":
+            load, who = brief.archive, "what is played from the archive"
+            mean_read, mean_write = archive, 0.0
+        else:
+            load, mean_read = brief.work, mean_read - archive
+            who = "all seats together but for the archive"
+    tier_bytes = tiers.tier_bytes(pool.tier)
+    part = pool.plannable_bytes / tier_bytes if tier_bytes else 1.0
+    total = mean_read + mean_write
+    reads = mean_read / total if total > 0 else 1.0
+    read, write = pool.read.middle_bytes_per_s, pool.write.middle_bytes_per_s
+    capacity = 1 / (reads / read + (1 - reads) / write)
+    required = load.sized_bytes_per_s * part
+    hop = _within(pool.id, pool.name, "pool", (pool.id,), capacity, required, who)
+    return _PoolLoad(hop, reads)

@@ -1,0 +1,1 @@
+"""What lies on the shelf, and what is made of it."""
