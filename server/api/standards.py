@@ -27,11 +27,15 @@ _ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
 
 
 class StandardsOut(BaseModel):
-    """The studio's standards; number 0 are those that every studio starts with."""
+    """The studio's standards; number 0 are those that every studio starts with.
+
+    With a ``reason`` what is kept cannot be read, and those count until somebody makes others the studio's.
+    """
 
     number: int
     changed_at: datetime | None
     changed_by: str
+    reason: str
     currency: str
     house_rules: HouseRules
     classes: int
@@ -56,6 +60,7 @@ def _out(kept: Kept) -> StandardsOut:
         number=kept.number,
         changed_at=kept.changed_at,
         changed_by=kept.changed_by,
+        reason=kept.reason,
         currency=kept.standards.currency,
         house_rules=kept.standards.house_rules,
         classes=len(catalogue.drives) + len(catalogue.boxes),

@@ -17,7 +17,6 @@ from accounts.models import Role
 from accounts.scope import Scope, scope_of
 from larder.base.errors import Refused
 from larder.plan.bundle import StockFacts
-from larder.plan.house_rules import HouseRules
 from larder.plan.terms import ports_checked
 from larder.readers.csv_table import LARGEST_CSV_BYTES
 from larder.readers.manifest import LARGEST_MANIFEST_BYTES
@@ -28,6 +27,7 @@ from larder.stock.item import StockItem
 from larder.stock.shelf import StockResult, stock_stage
 from larder.stock.today import stock_facts, today_bundle
 from plans import actions as plans
+from plans.standards import standards_in
 from stock import actions
 
 from .envelope import ErrorOut
@@ -148,7 +148,8 @@ class PlanRef(BaseModel):
 
 def _stock(scope: Scope, ports: str = "") -> StockOut:
     items = actions.items_of(scope)
-    result = stock_stage(items, HouseRules(), timezone.localdate(), actions.matches_of(scope), ports)
+    rules = standards_in(scope).standards.house_rules
+    result = stock_stage(items, rules, timezone.localdate(), actions.matches_of(scope), ports)
     return StockOut(role=scope.role, devices=list(items), result=result)
 
 

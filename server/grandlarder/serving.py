@@ -1,7 +1,7 @@
 """One process that serves: waitress over a listening socket that whoever started it holds and shares.
 
-``python -m grandlarder.serving --fd N --parent PID``. Slow clients are buffered by one loop that waits for all
-of them, and a request is answered by a thread once all of it has come. What is too large is refused at its
+``python -m grandlarder.serving --fd N --parent PID``. Slow clients are buffered by one loop that waits for
+all of them, and a thread is taken only for a request that is whole. What is too large is refused at its
 headers. The process ends with its parent, whatever ends that.
 """
 

@@ -8,7 +8,8 @@ from datetime import datetime
 from accounts.models import Role, Studio
 from accounts.permission import needs
 from accounts.scope import Scope
-from larder.asks.standards import Part, Standards, made_of
+from larder.asks.standards import Part, Standards, kept_document, made_of, read_standards
+from larder.base.errors import RefusedMany
 from larder.plan.bundle import Bundle
 
 from .actions import audit
@@ -27,6 +28,8 @@ class Kept:
     number: int = 0
     changed_at: datetime | None = None
     changed_by: str = ""
+    reason: str = ""
+    """Why what is kept cannot be read; then those that every studio starts with count."""
 
 
 def standards_in(scope: Scope) -> Kept:
@@ -35,7 +38,10 @@ def standards_in(scope: Scope) -> Kept:
     if row is None:
         return Kept(Standards())
     who = row.changed_by.get_username() if row.changed_by else ""
-    return Kept(Standards.model_validate(row.document), row.number, row.changed_at, who)
+    try:
+        return Kept(read_standards(row.document), row.number, row.changed_at, who)
+    except RefusedMany as refused:
+        return Kept(Standards(), row.number, row.changed_at, who, reason=str(refused))
 
 
 @needs(Role.TECHNICIAN)
@@ -50,12 +56,12 @@ def make_standard(scope: Scope, plan: Plan, bundle: Bundle, part: Part, seen: in
     if kept.number != seen:
         raise StandardsMoved
     made = made_of(kept.standards, bundle, part)
-    if made != kept.standards:
+    if made != kept.standards or kept.reason:
         StudioStandards.objects.update_or_create(
             studio=scope.studio,
             defaults={
                 "number": kept.number + 1,
-                "document": made.model_dump(mode="json"),
+                "document": kept_document(made),
                 "changed_by": scope.person,
             },
         )

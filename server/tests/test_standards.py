@@ -28,6 +28,35 @@ class Standards(PlanCase):
         self.assertEqual(kept["house_rules"]["enough_ratio"], 1.15)
         self.assertGreater(kept["classes"], 20)
 
+    def test_what_an_older_version_kept_is_brought_to_todays_and_what_cannot_be_read_shuts_nobody_out(
+        self,
+    ) -> None:
+        self.make("house_rules", 0, {"op": "set", "path": RULE, "value": 1.3})
+        row = StudioStandards.objects.get()
+        self.assertEqual(row.document["schema"], "grand-larder/bundle/2")
+        older = {key: value for key, value in row.document.items() if key != "schema"}
+        older["house_rules"]["thin_overcommit_max"] = 1.5
+        older["catalogue"]["prices"] = [
+            {
+                "id": "p",
+                "item_id": older["catalogue"]["drives"][0]["id"],
+                "amount": "9.00",
+                "currency": "EUR",
+                "priced_on": "2500-01-01",
+            }
+        ]
+        StudioStandards.objects.update(document=older)
+        kept = self.kept()
+        self.assertEqual((kept["reason"], kept["house_rules"]["enough_ratio"], kept["prices"]), ("", 1.3, 1))
+        for broken in ([], {"schema": "grand-larder/bundle/99"}, {"house_rules": {"enough_ratio": "much"}}):
+            StudioStandards.objects.update(document=broken)
+            kept = self.kept()
+            self.assertEqual(
+                (bool(kept["reason"]), kept["house_rules"]["enough_ratio"]), (True, 1.15), broken
+            )
+            self.assertEqual(self.client_.post("/plans", {"name": "Begun all the same"}).status_code, 201)
+        self.assertEqual(self.make("house_rules", 1).json()["reason"], "")
+
     def test_a_rule_made_the_studios_is_taken_by_another_plan_and_starts_new_ones(self) -> None:
         made = self.make("house_rules", 0, {"op": "set", "path": RULE, "value": 1.3}).json()
         self.assertEqual((made["number"], made["house_rules"]["enough_ratio"]), (1, 1.3))

@@ -8,6 +8,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
 from accounts.models import Role
+from larder.readers.plan_file import bundle_from
+from plans.models import Revision
+from plans.standards import make_standard
 from stock.models import Device, Manifest, StockEntry
 from tests.house import House
 
@@ -70,7 +73,7 @@ class Entering(StockCase):
 
     def test_the_list_needs_a_constant_number_of_queries(self) -> None:
         self.quick("50x 2TB ssd")
-        with self.assertNumQueries(6):  # session, person, membership, devices, holdings, manifests
+        with self.assertNumQueries(7):  # session, person, membership, devices, holdings, standards, manifests
             self.assertEqual(len(self.client_.get("/stock").json()["devices"]), 50)
 
 
@@ -144,6 +147,19 @@ class Boxes(StockCase):
         refused = self.client_.get("/stock?ports=token-ring")
         self.assertEqual(refused.status_code, 422)
         self.assertIn("token-ring", refused.json()["sentence"])
+
+
+class Rules(StockCase):
+    def test_the_shelf_is_judged_by_the_studios_own_rules(self) -> None:
+        device = self.quick("4TB loft")[0]
+        self.change(device, hours_run=30_000)
+        health = lambda: self.client_.get("/stock").json()["result"]["items"][0]["health"]  # noqa: E731
+        self.assertEqual(health(), "sound")
+        scope = self.house.scope(Role.TECHNICIAN)
+        document = Revision.objects.get(plan=self.house.tern).document
+        document["house_rules"]["drive_hours_max"] = 20_000
+        make_standard(scope, self.house.tern, bundle_from(document), "house_rules", seen=0)
+        self.assertEqual(health(), "old")
 
 
 class HandingOver(StockCase):

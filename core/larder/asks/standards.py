@@ -6,7 +6,7 @@ what has proved itself in a plan is made the studio's.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError
 
@@ -17,6 +17,7 @@ from larder.base.problems import refusals
 from larder.plan.bundle import Bundle
 from larder.plan.catalogue import LISTINGS, Catalogue
 from larder.plan.house_rules import HouseRules
+from larder.plan.upgrade import FIRST, NEWEST, upgraded
 from larder.readers.generic_lists import brought_patch, generic_catalogue
 
 Part = Literal["house_rules", "catalogue"]
@@ -28,6 +29,23 @@ class Standards(Value):
     currency: Currency = "EUR"
     house_rules: HouseRules = HouseRules()
     catalogue: Annotated[Catalogue, Field(default_factory=generic_catalogue)]
+
+
+def read_standards(document: Any) -> Standards:
+    """Standards as they were kept, by whichever version; raises :class:`RefusedMany` for what is none."""
+    try:
+        parts = dict(upgraded({"schema": FIRST} | document).document)
+        del parts["schema"]
+        return Standards.model_validate(parts)
+    except ValidationError as error:
+        raise RefusedMany(refusals(error, document)) from None
+    except (Refused, TypeError):
+        raise RefusedMany([Refused("standards", "what is kept", "rules, classes and prices")]) from None
+
+
+def kept_document(standards: Standards) -> dict[str, Any]:
+    """Standards as they are kept, with the version that they are of."""
+    return {"schema": NEWEST} | standards.model_dump(mode="json")
 
 
 def taken_patch(bundle: Bundle, standards: Standards, part: Part) -> Patch:

@@ -4058,6 +4058,8 @@ export interface components {
         /**
          * StandardsOut
          * @description The studio's standards; number 0 are those that every studio starts with.
+         *
+         *     With a ``reason`` what is kept cannot be read, and those count until somebody makes others the studio's.
          */
         StandardsOut: {
             /** Number */
@@ -4066,6 +4068,8 @@ export interface components {
             changed_at: string | null;
             /** Changed By */
             changed_by: string;
+            /** Reason */
+            reason: string;
             /** Currency */
             currency: string;
             house_rules: components["schemas"]["HouseRules"];

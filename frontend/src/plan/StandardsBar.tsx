@@ -75,6 +75,9 @@ export function StandardsBar({ part }: { part: Part }) {
           </>
         )}
       </p>
+      {standards.reason && (
+        <p className="problem">What the studio kept cannot be read: {standards.reason}</p>
+      )}
       {problem && (
         <p className="problem" role="alert">
           {problem}

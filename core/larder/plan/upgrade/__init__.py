@@ -1,0 +1,46 @@
+"""Older plan files opened for ever: a pure step from each version to the next, and what it had to change.
+
+A step works on plain JSON, before anything is validated, and tells what it did, so that nothing changes
+silently. What a step cannot mend stays as it is and is refused with its reason. Each version has a frozen
+document under ``plan/tests/old``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from larder.base.errors import Refused
+
+from . import to_2
+from .change import Change, Document
+
+__all__ = ["FIRST", "NEWEST", "STEPS", "Change", "Document", "Upgraded", "upgraded"]
+
+FIRST, NEWEST = "grand-larder/bundle/1", "grand-larder/bundle/2"
+STEPS: Mapping[str, Callable[[Document, list[Change]], Document]] = {FIRST: to_2.step}
+"""The step away from each older version."""
+
+
+@dataclass(frozen=True)
+class Upgraded:
+    """A document in today's shape, and what was changed in it on the way; empty where nothing was."""
+
+    document: Document
+    changes: tuple[Change, ...] = ()
+
+
+def upgraded(document: Document) -> Upgraded:
+    """``document`` brought to today's version; one that is at it already comes back as it is.
+
+    A studio's standards, which are parts of a plan, pass the same steps. Raises :class:`Refused` for a
+    version that is not known here.
+    """
+    changes: list[Change] = []
+    version = document.get("schema")
+    while isinstance(version, str) and version in STEPS:
+        document = STEPS[version](document, changes)
+        version = document["schema"]
+    if version != NEWEST:
+        raise Refused("schema", version, "one of " + ", ".join((*STEPS, NEWEST)))
+    return Upgraded(document, tuple(changes))
