@@ -12,7 +12,8 @@ from typing import Any, NoReturn
 
 from larder.base.errors import Refused, RefusedMany, shortened
 
-from .answers import ANSWERS, Answer
+from .arguments import Answer
+from .commands import ANSWERS
 from .wording import in_words
 
 EXIT_REFUSED, EXIT_NOT_WRITTEN, EXIT_INTERRUPTED = 2, 1, 130

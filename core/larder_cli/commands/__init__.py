@@ -1,0 +1,19 @@
+"""The commands, a module each; ``ANSWERS`` has them by name."""
+
+from larder_cli.arguments import Answer
+
+from . import burst, capacity, coincide, evaluate, path, probe, speed
+from . import format as footage
+
+__all__ = ["ANSWERS"]
+
+ANSWERS: dict[str, Answer] = {
+    "capacity": capacity.ANSWER,
+    "speed": speed.ANSWER,
+    "path": path.ANSWER,
+    "burst": burst.ANSWER,
+    "format": footage.ANSWER,
+    "probe": probe.ANSWER,
+    "coincide": coincide.ANSWER,
+    "evaluate": evaluate.ANSWER,
+}
