@@ -128,7 +128,11 @@ def main() -> int:
         for number in range(KILLS):
             time.sleep(draw.uniform(0.5, 2.5))
             what = draw.choices(list(WEIGHTS), list(WEIGHTS.values()))[0]
-            kill(clone, what, draw)
+            try:
+                kill(clone, what, draw)
+            except AssertionError:
+                print(f"after {what}, ./start had said: {clone.said()[-1_500:]}")
+                raise
             killed[what] += 1
             if number % 20 == 19:
                 print(

@@ -26,7 +26,7 @@ ROOT = Path(__file__).resolve().parent.parent
 DATABASE = "grandlarder"
 SECONDS_TO_START, SECONDS_TO_STOP = 90, 30
 LARGEST_LOG_BYTES = 5_000_000
-PORTS_TRIED = 3
+TRIES = 5
 
 
 class NoCluster(RuntimeError):
@@ -96,14 +96,17 @@ class Cluster:
             self._create()
         _ = self.password  # without it nobody could use what is started
         self._end_left_behind()
-        ports = [self.port] if self.port else [free_port() for _ in range(PORTS_TRIED)]
-        for port in ports:
-            self.port = port
+        is_back, tries = bool(self.port), 0
+        while True:
+            self.port = self.port if is_back else free_port()
             self._spawn()
             if self._accepts():
                 break
-        else:
-            raise NoCluster(f"The database does not start: {self.reason()}")
+            tries += 1
+            if tries == TRIES:
+                raise NoCluster(f"The database does not start: {self.reason()}")
+            # What a killed one has left, memory and connections, goes within seconds.
+            time.sleep(tries)
         if is_new:
             self._run("createdb", "-h", "127.0.0.1", "-p", str(self.port), "-U", DATABASE, DATABASE)
 
