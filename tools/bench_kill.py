@@ -122,7 +122,9 @@ def main() -> int:
         for person in people:
             person.begin()
         over, pause = threading.Event(), threading.Event()
-        threads = [threading.Thread(target=person.save_until, args=(over, pause)) for person in people]
+        threads = [
+            threading.Thread(target=person.save_until, args=(over, pause), daemon=True) for person in people
+        ]
         for thread in threads:
             thread.start()
         for number in range(KILLS):

@@ -15,9 +15,10 @@ import os
 import signal
 import socket
 import sys
+import threading
 import time
 from pathlib import Path
-from typing import Any, ClassVar
+from typing import Any, ClassVar, NoReturn
 
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
@@ -26,7 +27,7 @@ from waitress.task import ErrorTask
 
 THREADS = 6
 MOST_CONNECTIONS = 900
-IDLE_SECONDS = 60
+IDLE_SECONDS, SECONDS_TO_END = 60, 5
 SECONDS_TO_SAY_IT = 20
 """A request's headers must have come after so long; its body has a second more for each SLOWEST bytes."""
 SLOWEST_BYTES_PER_S = 20_000
@@ -106,6 +107,14 @@ def end_with_parent(parent: int) -> None:
         sys.exit(1)  # it ended before the promise was given
 
 
+def _end(*_: object) -> NoReturn:
+    """End kindly, and in any case: what is raised out of a signal may be swallowed wherever it arrives."""
+    last_word = threading.Timer(SECONDS_TO_END, os._exit, (0,))
+    last_word.daemon = True
+    last_word.start()
+    raise SystemExit(0)
+
+
 def serve(listening: socket.socket) -> None:
     """Answer on ``listening`` until told to end."""
     from grandlarder.wsgi import application
@@ -132,7 +141,7 @@ def main(arguments: list[str]) -> int:
     parser.add_argument("--parent", type=int, required=True, help="the process that this one ends with")
     options = parser.parse_args(arguments)
     end_with_parent(options.parent)
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    signal.signal(signal.SIGTERM, _end)
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C reaches the whole terminal; the parent ends us
     signal.signal(signal.SIGHUP, signal.SIG_IGN)
     with socket.socket(fileno=options.fd) as listening:
