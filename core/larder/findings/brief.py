@@ -93,7 +93,7 @@ def remote_line_too_slow_for_the_format(f: Figures) -> Iterator[Finding]:
             Evidence(label="Needed", value=remote.needed_bytes_per_s, unit="bytes_per_s"),
         ]
         if remote.way != "proxies":
-            evidence.append(Evidence(label="Round trip, ms", value=remote.round_trip_ms, unit="count"))
+            evidence.append(Evidence(label="Round trip", value=remote.round_trip_ms, unit="ms"))
         yield Finding(
             id="remote-line-too-slow-for-the-format",
             key=f"remote-line-too-slow-for-the-format-{remote.id}",

@@ -140,8 +140,8 @@ def flash_wear_before_its_service_life(f: Figures) -> Iterator[Finding]:
             stage="tiers",
             title=f"{cache.name} is worn out after {result.wear_years:.1f} years",
             evidence=(
-                Evidence(label="Lasts, years", value=round(result.wear_years, 2), unit="count"),
-                Evidence(label="House rule, years", value=years_min, unit="count"),
+                Evidence(label="Lasts", value=round(result.wear_years, 2), unit="years"),
+                Evidence(label="House rule", value=years_min, unit="years"),
             ),
             why="Flash is rated for so many bytes written; what reading misses is written into it as well.",
             remedy=Remedy(

@@ -155,8 +155,8 @@ def used_disk_with_hours_over_rule(f: Figures) -> Iterator[Finding]:
             "warn",
             "drives past their hours",
             (
-                Evidence(label="Hours run", value=pool.hours_run, unit="count"),
-                Evidence(label="House rule, hours", value=most, unit="count"),
+                Evidence(label="Has run", value=pool.hours_run, unit="h"),
+                Evidence(label="House rule", value=most, unit="h"),
             ),
             "Past their fifth year drives fail ever more often, and often together.",
             Remedy(words="Use new drives", patch=_set(pool, are_used=False, hours_run=0)),
@@ -199,8 +199,8 @@ def no_spare_and_long_delivery(f: Figures) -> Iterator[Finding]:
             "warn",
             f"no spare, and {waits} days until one comes",
             (
-                Evidence(label="Delivered in days", value=waits, unit="count"),
-                Evidence(label="House rule, days", value=most, unit="count"),
+                Evidence(label="Delivered in", value=waits, unit="days"),
+                Evidence(label="House rule", value=most, unit="days"),
                 Evidence(label="Survives until then", value=result.guaranteed_failures - 1, unit="count"),
             ),
             "A hot spare starts the rebuild by itself; one on the shelf when somebody is there to put it in.",
@@ -243,8 +243,8 @@ def pool_flash_wear(f: Figures) -> Iterator[Finding]:
             "warn",
             f"worn out after {years:.1f} years",
             (
-                Evidence(label="Lasts, years", value=round(years, 2), unit="count"),
-                Evidence(label="House rule, years", value=years_min, unit="count"),
+                Evidence(label="Lasts", value=round(years, 2), unit="years"),
+                Evidence(label="House rule", value=years_min, unit="years"),
             ),
             "Flash is rated for so many bytes written; copies and parity are written as well.",
             _swap(

@@ -16,7 +16,7 @@ from larder.stages.wiring import WiringResult
 
 Severity = Literal["block", "warn", "note"]
 Stage = Literal["stock", "brief", "tiers", "wiring"]
-EvidenceUnit = Literal["bytes", "bytes_per_s", "ratio", "share", "count", "tib"]
+EvidenceUnit = Literal["bytes", "bytes_per_s", "ratio", "share", "count", "tib", "years", "days", "h", "ms"]
 
 
 class Evidence(Result):

@@ -95,8 +95,8 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
             if hours > hours_max
             else f"{pool.name}: its rebuild may meet a sector that cannot be read",
             evidence=(
-                Evidence(label="Hours to rebuild a drive", value=round(hours, 1), unit="count"),
-                Evidence(label="House rule, hours", value=hours_max, unit="count"),
+                Evidence(label="To rebuild a drive", value=round(hours, 1), unit="h"),
+                Evidence(label="House rule", value=hours_max, unit="h"),
                 Evidence(label="Odds of an unreadable sector in it", value=odds, unit="share"),
                 Evidence(label="House rule, odds", value=odds_max / 100, unit="share"),
                 Evidence(label="Drives at its final width", value=result.final_members, unit="count"),

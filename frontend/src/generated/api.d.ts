@@ -1974,7 +1974,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "bytes" | "bytes_per_s" | "ratio" | "share" | "count" | "tib";
+            unit: "bytes" | "bytes_per_s" | "ratio" | "share" | "count" | "tib" | "years" | "days" | "h" | "ms";
         };
         /**
          * Facts

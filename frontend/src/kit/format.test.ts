@@ -48,6 +48,8 @@ describe("figures as text", () => {
     expect(valueText(1.5, "ratio", "EUR")).toBe("× 1.50");
     expect(valueText("no price yet", "", "EUR")).toBe("no price yet");
     expect(valueText(12, "drives", "EUR")).toBe("12 drives");
+    // Beside a rule of 5 years this is not "5".
+    expect(valueText(4.96, "years", "EUR")).toBe("4.96 years");
     expect(hoursText(47 * 3600)).toBe("47 h");
   });
 });
