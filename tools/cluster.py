@@ -25,6 +25,7 @@ from typing import Self
 ROOT = Path(__file__).resolve().parent.parent
 DATABASE = "grandlarder"
 SECONDS_TO_START, SECONDS_TO_STOP = 90, 30
+SECONDS_TO_NOTICE = 10
 LARGEST_LOG_BYTES = 5_000_000
 TRIES = 5
 
@@ -105,7 +106,7 @@ class Cluster:
             tries += 1
             if tries == TRIES:
                 raise NoCluster(f"The database does not start: {self.reason()}")
-            # What a killed one has left, memory and connections, goes within seconds.
+            self._end_left_behind()
             time.sleep(tries)
         if is_new:
             self._run("createdb", "-h", "127.0.0.1", "-p", str(self.port), "-U", DATABASE, DATABASE)
@@ -195,25 +196,29 @@ class Cluster:
         return False
 
     def _end_left_behind(self) -> None:
-        """End a server that still works on our data: its parent ended in a way that left it.
+        """End what still works on our data: a server whose parent ended in a way that left it, or its children.
 
-        Whoever calls holds the clone's lock, so nobody needs it.
+        Whoever calls holds the clone's lock, so nobody needs them. A killed server's children mostly notice by
+        themselves; one that waits for another does not, and would keep the memory that the next server wants.
         """
-        try:
-            pid = int((self.data / "postmaster.pid").read_text().split()[0])
-            command = Path(f"/proc/{pid}/cmdline").read_bytes()
-        except (OSError, ValueError, IndexError):
-            return
-        if str(self.data).encode() not in command:
-            return
         for how in (signal.SIGINT, signal.SIGQUIT, signal.SIGKILL):
-            with suppress(ProcessLookupError):
-                os.kill(pid, how)
-            ends = time.monotonic() + SECONDS_TO_STOP
-            while time.monotonic() < ends:
-                if not Path(f"/proc/{pid}").exists():
-                    return
+            left = self._at_work_here()
+            for pid in left:
+                with suppress(ProcessLookupError):
+                    os.kill(pid, how)
+            ends = time.monotonic() + SECONDS_TO_NOTICE
+            while left and time.monotonic() < ends:
                 time.sleep(0.05)
+                left = self._at_work_here()
+
+    def _at_work_here(self) -> list[int]:
+        """Processes of PostgreSQL that have our data as their folder."""
+        found = []
+        for entry in Path("/proc").iterdir():
+            with suppress(OSError):
+                if entry.name.isdigit() and (entry / "cwd").readlink() == self.data.resolve():
+                    found.append(int(entry.name))
+        return found
 
     def _create(self) -> None:
         self.home.mkdir(parents=True, exist_ok=True)
