@@ -25,7 +25,7 @@ from typing import Self
 ROOT = Path(__file__).resolve().parent.parent
 DATABASE = "grandlarder"
 SECONDS_TO_START, SECONDS_TO_STOP = 90, 30
-SECONDS_TO_NOTICE = 10
+SECONDS_TO_NOTICE = 6
 LARGEST_LOG_BYTES = 5_000_000
 TRIES = 5
 
@@ -196,10 +196,10 @@ class Cluster:
         return False
 
     def _end_left_behind(self) -> None:
-        """End what still works on our data: a server whose parent ended in a way that left it, or its children.
+        """End what still works on our data: a server that its parent has left, or a killed server's children.
 
-        Whoever calls holds the clone's lock, so nobody needs them. A killed server's children mostly notice by
-        themselves; one that waits for another does not, and would keep the memory that the next server wants.
+        Whoever calls holds the clone's lock, so nobody needs them. Such children mostly notice by themselves; one
+        that waits for another does not, and would keep the memory that the next server wants.
         """
         for how in (signal.SIGINT, signal.SIGQUIT, signal.SIGKILL):
             left = self._at_work_here()
