@@ -198,8 +198,8 @@ class Cluster:
     def _end_left_behind(self) -> None:
         """End what still works on our data: a server that its parent has left, or a killed server's children.
 
-        Whoever calls holds the clone's lock, so nobody needs them. Such children mostly notice by themselves; one
-        that waits for another does not, and would keep the memory that the next server wants.
+        Whoever calls holds the clone's lock, so nobody needs them. Such children mostly notice by themselves;
+        one that waits for another does not, and would keep the memory that the next server wants.
         """
         for how in (signal.SIGINT, signal.SIGQUIT, signal.SIGKILL):
             left = self._at_work_here()
