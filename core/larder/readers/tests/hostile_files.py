@@ -13,6 +13,7 @@ import resource
 import signal
 import sys
 from collections.abc import Callable
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -44,6 +45,7 @@ VALUES: tuple[Any, ...] = (
 )
 
 
+@cache
 def bombs() -> tuple[bytes, ...]:
     """Whole files that cost most for their size."""
     return (
