@@ -21,12 +21,12 @@ from larder.readers.generic_lists import brought_patch, missing_patch
 from larder.readers.plan_file import bundle_from
 from plans import actions
 
-from .envelope import ErrorOut
+from .envelope import ERRORS
 from .plans import PLAN, Ask, asked_bundle, asked_in
 
 router = Router(tags=["catalogue"], by_alias=True)
 
-_ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+_ERRORS = ERRORS
 CATALOGUE = PLAN + "/catalogue"
 
 

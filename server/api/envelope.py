@@ -62,6 +62,12 @@ class ErrorOut(BaseModel):
     reference: str | None = None
 
 
+ALWAYS: dict[int, Any] = {400: ErrorOut, 413: ErrorOut, 503: ErrorOut}
+"""What any request may be answered with, before its endpoint is asked."""
+ERRORS = ALWAYS | {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+"""What any endpoint of a studio may answer besides its own."""
+
+
 def problem_of(refused: Refused) -> Problem:
     """A core refusal for the wire."""
     return Problem(

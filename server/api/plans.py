@@ -36,14 +36,14 @@ from plans.judging import SCALES, judged, kept_verdicts
 from plans.models import Kind, Plan, Revision
 from plans.standards import standards_in
 
-from .envelope import ErrorOut
+from .envelope import ERRORS, ErrorOut
 
 router = Router(tags=["plans"], by_alias=True)
 
 STUDIO = "/studios/{slug:studio}"
 PLAN = STUDIO + "/plans/{uuid:plan_id}"
 
-_READ_ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+_READ_ERRORS = ERRORS
 _WRITE_ERRORS = _READ_ERRORS | {409: ErrorOut}
 HISTORY_SHOWN, PLANS_A_PAGE = 100, 50
 EXPLAIN_SECONDS, BUSY_EXPLAIN_SECONDS = 6.0, 0.5

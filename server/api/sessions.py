@@ -16,7 +16,7 @@ from accounts.models import Membership, Person, Role
 from accounts.throttle import checked_person
 from accounts.upload import seal
 
-from .envelope import STALE_TOKEN, ErrorOut
+from .envelope import ALWAYS, STALE_TOKEN, ErrorOut
 
 router = Router(tags=["session"])
 
@@ -61,7 +61,7 @@ def _session(request: HttpRequest) -> SessionOut:
     )
 
 
-@router.get("/session", auth=None, response=SessionOut, operation_id="get_session")
+@router.get("/session", auth=None, response={200: SessionOut, **ALWAYS}, operation_id="get_session")
 def get_session(request: HttpRequest) -> SessionOut:
     """Who is signed in, and the studios they belong to."""
     return _session(request)
@@ -70,7 +70,7 @@ def get_session(request: HttpRequest) -> SessionOut:
 @router.post(
     "/session",
     auth=None,
-    response={200: SessionOut, 401: ErrorOut, 403: ErrorOut, 422: ErrorOut, 429: ErrorOut},
+    response={200: SessionOut, **ALWAYS, 401: ErrorOut, 403: ErrorOut, 422: ErrorOut, 429: ErrorOut},
     operation_id="sign_in",
 )
 def sign_in(request: HttpRequest, response: HttpResponse, body: Credentials) -> SessionOut:
@@ -87,7 +87,7 @@ def sign_in(request: HttpRequest, response: HttpResponse, body: Credentials) -> 
 @router.delete(
     "/session",
     auth=None,
-    response={200: SessionOut, 403: ErrorOut},
+    response={200: SessionOut, **ALWAYS, 403: ErrorOut},
     operation_id="sign_out",
 )
 def sign_out(request: HttpRequest) -> SessionOut:

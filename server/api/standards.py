@@ -17,13 +17,13 @@ from larder.plan.house_rules import HouseRules
 from plans.standards import Kept, make_standard, standards_in
 
 from .catalogue import BroughtOut
-from .envelope import ErrorOut
+from .envelope import ERRORS, ErrorOut
 from .plans import PLAN, Ask, asked_in
 
 router = Router(tags=["standards"], by_alias=True)
 
 STUDIO = "/studios/{studio}/standards"
-_ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+_ERRORS = ERRORS
 
 
 class StandardsOut(BaseModel):

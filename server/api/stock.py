@@ -30,12 +30,12 @@ from plans import actions as plans
 from plans.standards import standards_in
 from stock import actions
 
-from .envelope import ErrorOut
+from .envelope import ERRORS, ErrorOut
 
 router = Router(tags=["stock"])
 
 STOCK = "/studios/{slug:studio}/stock"
-_ERRORS = {401: ErrorOut, 403: ErrorOut, 404: ErrorOut, 422: ErrorOut}
+_ERRORS = ERRORS
 _CHANGES = _ERRORS | {409: ErrorOut}
 FAULTS_SHOWN = 100
 CHANGED_SHOWN = 200
