@@ -7,10 +7,10 @@ alone, from a process that has judged nothing else.
 from __future__ import annotations
 
 import json
-import resource
 import subprocess
 import sys
 import time
+import tracemalloc
 from typing import Any
 
 from cluster import ROOT
@@ -44,14 +44,17 @@ def cost_of(seed: int) -> dict[str, Any]:
     bundle = WorstPlans(seed).bundle()
     if bundle is None:
         return {"seed": seed}
-    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     seconds = seconds_of(bundle, REPEATS)
-    after = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    forget_all()
+    tracemalloc.start()
+    evaluate(bundle)
+    _, peak_bytes = tracemalloc.get_traced_memory()
+    tracemalloc.stop()
     plan = bundle.plan
     return {
         "seed": seed,
         "seconds": round(seconds, 3),
-        "megabytes": round((after - before) / 1024, 1),
+        "megabytes": round(peak_bytes / 1e6, 1),
         "seat_classes": len(plan.brief.seats),
         "day_parts": len(plan.brief.day_parts),
         "pools": len(plan.pools),
