@@ -43,13 +43,10 @@ class Person:
         if not self.plan:
             self.plan = browser.ask("POST", PLANS, {"name": "Kept through everything"})[1]["id"]
 
-    def save_until(self, over: threading.Event, pause: threading.Event) -> None:
+    def save_until(self, over: threading.Event) -> None:
         """Save while nothing is over; what is not acknowledged is found out about and tried again."""
         number = 0
         while not over.is_set():
-            if pause.is_set():
-                time.sleep(0.05)
-                continue
             number += 1
             note = f"note {number} of {id(self)}"
             patch = [{"op": "set", "path": "plan/note", "value": note}]
@@ -121,10 +118,8 @@ def main() -> int:
         people = [Person(clone, password) for _ in range(PEOPLE)]
         for person in people:
             person.begin()
-        over, pause = threading.Event(), threading.Event()
-        threads = [
-            threading.Thread(target=person.save_until, args=(over, pause), daemon=True) for person in people
-        ]
+        over = threading.Event()
+        threads = [threading.Thread(target=person.save_until, args=(over,), daemon=True) for person in people]
         for thread in threads:
             thread.start()
         for number in range(KILLS):
