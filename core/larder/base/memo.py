@@ -69,11 +69,6 @@ def forget_all() -> None:
         memo.cache_clear()
 
 
-def bytes_held() -> int:
-    """What all memos together keep, by their own estimates."""
-    return sum(memo.bytes_held for memo in _ALL)
-
-
 def remembered(bytes_max: int, bytes_of: Callable[..., int]) -> Callable[[Callable[P, R]], Memo[P, R]]:
     """Decorate a pure function with a :class:`Memo` of at most ``bytes_max``."""
     return lambda function: Memo(function, bytes_max, bytes_of)
