@@ -11,6 +11,7 @@ import os
 import subprocess
 import sys
 import tempfile
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -30,6 +31,7 @@ def openapi() -> dict[str, Any]:
 
 def texts() -> dict[Path, str]:
     """Every generated file and its text."""
+    from larder.base.measures import SIGNS
     from larder.laws.layout import LAYOUTS
     from larder.plan.formats import PUBLISHED_CLASSES
     from larder.plan.glossary import bundle_schema, fields
@@ -46,6 +48,7 @@ def texts() -> dict[Path, str]:
         GENERATED / "fields.json": _text(fields(StockItem)),
         GENERATED / "layouts.json": _text(layouts),
         GENERATED / "published.json": _text([each.model_dump() for each in PUBLISHED_CLASSES]),
+        GENERATED / "units.json": _text({unit: asdict(sign) for unit, sign in SIGNS.items()}),
         GENERATED / "rules.json": _text(RULE_REASONS),
         ROOT / "docs" / "bundle.schema.json": _text(bundle_schema()),
     }

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from larder.base.units import MB, TB, TIB
+from larder.base.measures import SIGNS, unit_of_name
+from larder.base.units import TB, TIB
 
 LONGEST_LIST = 12
 
@@ -42,8 +43,9 @@ def _value(key: str, value: Any) -> str:
         return "none"
     if not isinstance(value, int | float) or isinstance(value, bool):
         return str(value)
-    if "bytes_per_s" in key:
-        return f"{value / MB:.1f} MB/s"
-    if key.endswith("bytes") and abs(value) >= TB:
-        return f"{value / TB:.3f} TB = {value / TIB:.3f} TiB"
+    unit = unit_of_name(key)
+    if unit == "bytes_per_s":
+        return f"{value / SIGNS[unit].factor:.1f} {SIGNS[unit].after}"
+    if unit == "bytes" and abs(value) >= TB:
+        return f"{value / TB:.3f} {SIGNS[unit].after} = {value / TIB:.3f} {SIGNS['tib'].after}"
     return f"{value:,}" if isinstance(value, int) else f"{value:,.3f}"

@@ -21,6 +21,7 @@ from pydantic import (
 )
 
 from .errors import Refused
+from .measures import Unit
 from .units import GB, LARGEST_BYTES, LARGEST_BYTES_PER_S, parse_drives, parse_rate, parse_size
 
 SMALLEST_NUMBER, SMALLEST_RATE, SMALLEST_PER_BIT = 1e-12, 1.0, 1e-30
@@ -128,10 +129,10 @@ def _distinct(items: tuple[Item, ...]) -> tuple[Item, ...]:
 DistinctIds = AfterValidator(_distinct)
 
 
-def labelled(title: str, unit: str = "", step: float = 1) -> Any:
-    """A field's label, the unit it is shown in and the step of a nudge, kept with its type.
+def labelled(title: str, unit: Unit = "", step: float = 1) -> Any:
+    """A field's label, the unit of :mod:`larder.base.measures` it is shown in and the step of a nudge.
 
-    The frontend's labels are generated from these; see :mod:`larder.plan.glossary`.
+    Kept with its type; the frontend's labels are generated from these, see :mod:`larder.plan.glossary`.
     """
     extra: dict[str, Any] = {"unit": unit, "step": step}
     return Field(title=title, json_schema_extra=extra)

@@ -13,7 +13,7 @@ from typing import Any, TypeGuard
 from pydantic import ValidationError
 
 from .errors import Refused, shown
-from .units import said_in
+from .measures import said
 
 Words = Callable[[str], tuple[str, str]]
 """(label, unit) of the field at a path."""
@@ -75,7 +75,7 @@ def _refusal(fault: Any, document: Any, prefix: str, words: Words | None) -> Ref
     field = prefix + "/".join(path)
     label, unit = words(field) if words else ("", "")
     context = {
-        key: said_in(value, unit, field) if words and is_number(value) else value
+        key: said(value, unit, field) if words and is_number(value) else value
         for key, value in fault.get("ctx", {}).items()
     }
     accepted = _PHRASES.get(fault["type"], fault["msg"]).format(**context)
@@ -83,7 +83,7 @@ def _refusal(fault: Any, document: Any, prefix: str, words: Words | None) -> Ref
         accepted = accepted.replace("a number", "a date")
     value = None if fault["type"] == "missing" else _brief(fault["input"])
     if words and unit and is_number(value) and fault["type"] in _BOUNDS:
-        value = said_in(value, unit, field)
+        value = said(value, unit, field)
     return Refused(field, value, accepted, label)
 
 

@@ -129,20 +129,6 @@ def size_text(size_bytes: int) -> str:
     return f"{(Decimal(size_bytes) / unit).normalize():f} {name}"
 
 
-def said_in(value: float, unit: str, field: str) -> str:
-    """A number as its field shows it: bytes as sizes, rates in the field's unit, the rest beside its unit."""
-    if field.endswith("bytes_per_s"):
-        factor = 125_000 if unit == "Mb/s" else MB
-        rate = value / factor
-        return f"{rate:.0f} {unit or 'MB/s'}" if rate >= 1e6 else f"{rate:g} {unit or 'MB/s'}"
-    if "bytes" in field:
-        names = (("TB", TB), ("GB", GB), ("MB", MB), ("kB", KB))
-        name, factor = next(((n, f) for n, f in names if abs(value) >= f), ("B", 1))
-        return f"{value / factor:g} {name}"
-    plain = f"{value:g}" if abs(value) < 1e15 else f"{value:.3g}"
-    return plain if unit in ("", "money") else f"{plain} {unit}"
-
-
 def drives_text(sizes_bytes: Iterable[int]) -> str:
     """The drives as :func:`parse_drives` reads them, equal sizes counted together: ``4TB+2x8TB``."""
     counts = Counter(sizes_bytes)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from larder.base.measures import Unit
 from larder.base.patch import Operation
 from larder.base.results import Result
 from larder.plan.bundle import Bundle
@@ -16,7 +17,6 @@ from larder.stages.wiring import WiringResult
 
 Severity = Literal["block", "warn", "note"]
 Stage = Literal["stock", "brief", "tiers", "wiring"]
-EvidenceUnit = Literal["bytes", "bytes_per_s", "ratio", "share", "count", "tib", "years", "days", "h", "ms"]
 
 
 class Evidence(Result):
@@ -24,7 +24,7 @@ class Evidence(Result):
 
     label: str
     value: float
-    unit: EvidenceUnit
+    unit: Unit
 
 
 class Remedy(Result):

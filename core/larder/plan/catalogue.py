@@ -85,7 +85,7 @@ class CatalogueDrive(Item):
     idle_watts: Annotated[Number, Field(ge=0, le=100), labelled("Idle", "W", 0.5)] = 0.0
     active_watts: Annotated[Number, Field(ge=0, le=100), labelled("At work", "W", 0.5)] = 0.0
     spin_up_watts: Annotated[Number, Field(ge=0, le=100), labelled("Spinning up", "W", 1)] = 0.0
-    noise_dba: Annotated[Number, Field(ge=0, le=120), labelled("Noise", "dBA", 1)] = 0.0
+    noise_dba: Annotated[Number, Field(ge=0, le=120), labelled("Noise", "dB(A)", 1)] = 0.0
     mass_g: Annotated[Number, Field(ge=0, le=10_000), labelled("Mass", "g", 10)] = 0.0
     delivery_days: Annotated[int | None, Field(ge=0, le=1000), labelled("Delivered in", "days", 1)] = None
 

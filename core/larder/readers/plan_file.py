@@ -8,8 +8,8 @@ from pydantic import ValidationError
 
 from larder.base.errors import Refused, RefusedMany
 from larder.base.guard import Wanted, guarded_json
+from larder.base.measures import said
 from larder.base.problems import is_number, refusals
-from larder.base.units import said_in
 from larder.plan.bundle import Bundle
 from larder.plan.glossary import words_at
 from larder.plan.upgrade import Change, upgraded
@@ -49,5 +49,5 @@ def changes_of(document: Any) -> tuple[str, ...]:
 def _sentence(change: Change, document: Any) -> str:
     label, unit = words_at(change.path, document)
     field = change.path.rsplit("/", 1)[-1]
-    was, now = (said_in(v, unit, field) if is_number(v) else v for v in (change.was, change.now))
+    was, now = (said(v, unit, field) if is_number(v) else v for v in (change.was, change.now))
     return f"{label} was {was} and is now {now}, the nearest that is accepted."

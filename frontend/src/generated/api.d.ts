@@ -1974,7 +1974,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "bytes" | "bytes_per_s" | "ratio" | "share" | "count" | "tib" | "years" | "days" | "h" | "ms";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "°C" | "dB(A)";
         };
         /**
          * Facts

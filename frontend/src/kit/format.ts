@@ -1,5 +1,7 @@
 /** Figures as text: base units in, the trade's units out. Presentation only; nothing is judged here. */
 
+import units from "../generated/units.json";
+
 const plain = (digits: number) =>
   new Intl.NumberFormat("en-GB", { minimumFractionDigits: digits, maximumFractionDigits: digits });
 const WHOLE = plain(0);
@@ -53,28 +55,31 @@ export function ratioText(ratio: number): string {
   return `× ${ratio >= 100 ? WHOLE.format(ratio) : HUNDREDTHS.format(ratio)}`;
 }
 
+export type Unit = keyof typeof units;
+
+interface Sign {
+  after: string;
+  before: string;
+  factor: number;
+  digits: number | null;
+}
+
+/** How the core's list writes a unit; what it does not know stands for itself. */
+export const signOf = (unit: string): Sign =>
+  (units as Record<string, Sign>)[unit] ?? { after: unit, before: "", factor: 1, digits: null };
+
 /** Any explained or evidenced value, by the unit the core gave it. */
 export function valueText(value: number | string, unit: string, currency: string): string {
   if (unit === "money") return moneyText(value, currency);
-  if (typeof value === "string") return unit ? `${value} ${unit}` : value;
-  switch (unit) {
-    case "bytes":
-      return sizeText(value);
-    case "bytes_per_s":
-      return rateText(value);
-    case "ratio":
-      return ratioText(value);
-    case "tib":
-      return `${TENTHS.format(value)} TiB`;
-    case "share":
-      return `${WHOLE.format(value * 100)} %`;
-    case "probability":
-      return HUNDREDTHS.format(value);
-    case "count":
-      return WHOLE.format(value);
-    default:
-      return `${Number.isInteger(value) ? WHOLE.format(value) : HUNDREDTHS.format(value)} ${unit}`.trim();
-  }
+  const sign = signOf(unit);
+  if (typeof value === "string") return `${value} ${sign.after}`.trim();
+  if (unit === "bytes") return sizeText(value);
+  if (unit === "bytes_per_s") return rateText(value);
+  if (unit === "ratio") return ratioText(value);
+  if (unit === "per_bit") return `${value.toExponential(0)} ${sign.after}`;
+  const shown = value / sign.factor;
+  const digits = sign.digits ?? (Number.isInteger(shown) ? 0 : 2);
+  return `${sign.before} ${plain(digits).format(shown)} ${sign.after}`.trim();
 }
 
 /** "just now", "4 min ago", "3 h ago", else the date. */

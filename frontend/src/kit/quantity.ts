@@ -1,6 +1,7 @@
 /** Pure arithmetic of a nudgeable number: stored value to shown number and back, and one nudge. */
 
 import table from "../generated/fields.json";
+import { signOf } from "./format";
 
 export interface FieldFacts {
   label: string;
@@ -25,16 +26,11 @@ export function factsOf(field: FieldName): FieldFacts {
   return table[field] as FieldFacts;
 }
 
-/** Base units (bytes, bytes per second) in one shown unit; everything else is shown as it is. */
-const FACTORS: Record<string, number> = {
-  TB: 1e12,
-  GB: 1e9,
-  MB: 1e6,
-  "MB/s": 1e6,
-  "Mb/s": 125_000,
+/** Base units (bytes, bytes per second) in one shown unit; what is not kept in base units is shown as it is. */
+const factorOf = (facts: FieldFacts): number => {
+  const { factor } = signOf(facts.unit ?? "");
+  return factor > 1 ? factor : 1;
 };
-
-const factorOf = (facts: FieldFacts): number => FACTORS[facts.unit ?? ""] ?? 1;
 
 /** A stored value as the text of its input. */
 export function shownText(value: unknown, facts: FieldFacts): string {
@@ -64,7 +60,7 @@ export function nudged(
 ): unknown {
   const now = value === null || value === undefined || value === "" ? 0 : Number(value);
   if (Number.isNaN(now)) return null;
-  const factor = facts.unit === "money" ? 1 : factorOf(facts);
+  const factor = factorOf(facts);
   const change = (facts.step ?? 1) * (tenfold ? 10 : 1) * direction;
   const next = clamped(rounded(now / factor + change) * factor, now, facts);
   if (next === now) return null;

@@ -202,7 +202,7 @@ function Boxes({ catalogue }: { catalogue: Catalogue }) {
               </td>
               <td className="num">{box.memory_bytes ? sizeText(box.memory_bytes) : "–"}</td>
               <td className="num">{box.processor || "–"}</td>
-              <td className="num">{box.noise_dba ? `${box.noise_dba} dBA` : "–"}</td>
+              <td className="num">{box.noise_dba ? `${box.noise_dba} dB(A)` : "–"}</td>
               <PriceCell id={box.id} />
             </ClassRow>
           ))}
