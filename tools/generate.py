@@ -36,10 +36,11 @@ def texts() -> dict[Path, str]:
     from larder.plan.formats import PUBLISHED_CLASSES
     from larder.plan.glossary import bundle_schema, fields
     from larder.plan.house_rules import RULE_REASONS
+    from larder.plan.layout_words import words_of
     from larder.stock.item import StockItem
 
     schema = _text(openapi())
-    layouts = {name: layout.words for name, layout in LAYOUTS.items()}
+    layouts = {name: words_of(layout) for name, layout in LAYOUTS.items()}
     layouts["raid50:2"] = "Two single-parity groups"
     layouts["raid60:2"] = "Two double-parity groups"
     return {

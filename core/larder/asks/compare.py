@@ -14,16 +14,18 @@ from larder.base.patch import Operation, set_fields
 from larder.base.problems import refusals
 from larder.base.results import Result
 from larder.base.units import TB
-from larder.judge.evaluation import figures_alone
 from larder.laws.capacity import default_filesystem
 from larder.laws.layout import GROUPED_NAMES, LAYOUTS, Family, Layout, parse_layout
 from larder.plan.bundle import Bundle
 from larder.plan.catalogue import amount_of, prices_on
 from larder.plan.drive_swap import fits_its_bays, swap_patch, swapped_fields
+from larder.plan.layout_words import words_of
 from larder.plan.pools import Pool, layout_fields
 from larder.stages.pool import PoolResult, pool_stage
-from larder.stages.pool_setting import PoolSetting
-from larder.stages.tiers import settings_of
+from larder.stages.pool_setting import SETTINGS, PoolSetting
+from larder.stages.registry import PARTS
+from larder.stages.stage import judge
+from larder.stages.tiers import TIERS
 
 
 class BuiltRow(Result):
@@ -97,9 +99,9 @@ def _asked(bundle: Bundle, pool_id: str) -> tuple[Pool, int, PoolSetting]:
     if pool is None:
         listed = ", ".join(p.id for p in bundle.plan.pools)
         raise Refused("pool", pool_id, f"the id of a pool of this plan ({listed})")
-    figures = figures_alone(bundle)
-    streams = next(p.streams for p in figures.tiers.pools if p.id == pool_id)
-    return pool, streams, settings_of(bundle, figures.brief)[pool_id]
+    judged = judge(bundle, PARTS)
+    streams = next(p.streams for p in judged.of(TIERS).pools if p.id == pool_id)
+    return pool, streams, judged.of(SETTINGS)[pool_id]
 
 
 def layouts_for(pool: Pool) -> tuple[str, ...]:
@@ -120,7 +122,7 @@ def _layout_row(pool: Pool, name: str, streams: int, setting: PoolSetting) -> La
     is_current = name == pool.layout
     filesystem = pool.filesystem if is_current else _filesystem(pool, layout)
     changes = layout_fields(pool, name, filesystem)
-    row: dict[str, Any] = {"layout": name, "words": layout.words, "is_current": is_current}
+    row: dict[str, Any] = {"layout": name, "words": words_of(layout), "is_current": is_current}
     built, why_not = _built(pool, changes)
     if built is None:
         return LayoutRow(**row, why_not=why_not)

@@ -15,8 +15,9 @@ Unit = Literal[
     "", "bytes", "bytes_per_s", "money", "tib", "TB", "GB", "MB", "MB/s", "Mb/s", "B",
     "share", "probability", "ratio", "count", "%", "×", ": 1", "exponent", "per_bit",
     "% of the rate", "% of rebuilds", "% more", "× plannable", "TB raw", "of footage",
-    "years", "weeks", "days", "h", "s", "ms", "/s", "files a second", "core-s/GB", "cores",
-    "drives", "links", "streams", "channels", "bit", "px", "fps", "Hz", "W", "kg", "g", "°C", "dB(A)",
+    "years", "weeks", "days", "h", "s", "ms", "s_as_ms", "s_per_byte", "/s", "files a second",
+    "core-s/GB", "cores", "drives", "links", "streams", "channels", "bit", "px", "fps", "Hz", "W",
+    "kg", "g", "°C", "dB(A)",
 ]  # fmt: skip
 
 
@@ -48,6 +49,8 @@ _OTHERS: dict[Unit, Sign] = {
     "count": Sign(digits=0),
     "exponent": Sign(),
     "per_bit": Sign("per bit"),
+    "s_as_ms": Sign("ms", factor=1e-3),
+    "s_per_byte": Sign("ns a byte", factor=1e-9),
     "money": Sign(digits=2),
 }
 SIGNS: dict[Unit, Sign] = {unit: _OTHERS.get(unit, Sign(unit)) for unit in get_args(Unit)}

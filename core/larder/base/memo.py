@@ -33,14 +33,28 @@ class Memo(Generic[P, R]):
         _ALL.append(self)
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> R:
-        key = args if not kwargs else (args, tuple(sorted(kwargs.items())))
+        found = self._found(_key(args, kwargs))
+        if found is not None:
+            return found[0]
+        answer = self.__wrapped__(*args, **kwargs)
+        self.keep(answer, *args, **kwargs)
+        return answer
+
+    def peek(self, *args: P.args, **kwargs: P.kwargs) -> R | None:
+        """The answer if it is kept, else None; nothing is worked out."""
+        found = self._found(_key(args, kwargs))
+        return None if found is None else found[0]
+
+    def _found(self, key: Hashable) -> tuple[R, int] | None:
         with self._lock:
             found = self._kept.get(key)
             if found is not None:
                 self._kept.move_to_end(key)
-                return found[0]
-        answer = self.__wrapped__(*args, **kwargs)
-        size = self.bytes_of(answer, *args)
+            return found
+
+    def keep(self, answer: R, *args: P.args, **kwargs: P.kwargs) -> None:
+        """Keep ``answer`` as the one to these arguments."""
+        size, key = self.bytes_of(answer, *args), _key(args, kwargs)
         with self._lock:
             if size <= self.bytes_max and key not in self._kept:
                 self._kept[key] = answer, size
@@ -48,7 +62,6 @@ class Memo(Generic[P, R]):
             while self.bytes_held > self.bytes_max:
                 _, (_, freed) = self._kept.popitem(last=False)
                 self.bytes_held -= freed
-        return answer
 
     def __len__(self) -> int:
         return len(self._kept)
@@ -58,6 +71,10 @@ class Memo(Generic[P, R]):
         with self._lock:
             self._kept.clear()
             self.bytes_held = 0
+
+
+def _key(args: tuple[Any, ...], kwargs: dict[str, Any]) -> Hashable:
+    return args if not kwargs else (args, tuple(sorted(kwargs.items())))
 
 
 _ALL: list[Memo[..., Any]] = []

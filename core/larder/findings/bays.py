@@ -7,8 +7,9 @@ from collections.abc import Iterator
 from larder.base.patch import Operation
 from larder.plan.bays import Box
 from larder.stages.bay_fronts import BayResult
+from larder.stages.registry import TIERS_STAGE
 
-from .finding import Evidence, Figures, Finding, Remedy
+from .finding import Evidence, Figures, Found, Remedy, finding
 
 
 def _refused(f: Figures, *, flash: bool) -> Iterator[tuple[Box, list[BayResult]]]:
@@ -21,13 +22,11 @@ def _refused(f: Figures, *, flash: bool) -> Iterator[tuple[Box, list[BayResult]]
             yield box, bays
 
 
-def _outside_the_list(f: Figures, finding_id: str, title: str, *, flash: bool) -> Iterator[Finding]:
+def _outside_the_list(f: Figures, title: str, *, flash: bool) -> Iterator[Found]:
     for box, bays in _refused(f, flash=flash):
-        yield Finding(
-            id=finding_id,
-            key=f"{finding_id}-{box.id}",
+        yield Found(
+            at=box.id,
             severity="note" if box.ignores_list else "warn",
-            stage="tiers",
             title=f"{box.name}: {title}" + (", knowingly" if box.ignores_list else ""),
             evidence=(
                 Evidence(label="Drives outside its list", value=len(bays), unit="count"),
@@ -43,19 +42,20 @@ def _outside_the_list(f: Figures, finding_id: str, title: str, *, flash: bool) -
         )
 
 
-def flash_refused_in_that_role(f: Figures) -> Iterator[Finding]:
+@finding("flash-refused-in-that-role-by-the-boxs-list", TIERS_STAGE, "warn")
+def flash_refused_in_that_role(f: Figures) -> Iterator[Found]:
     """Flash in a slot or role, or of a size, that the box's list does not take."""
-    name = "flash-refused-in-that-role-by-the-boxs-list"
-    yield from _outside_the_list(f, name, "its list refuses flash there", flash=True)
+    yield from _outside_the_list(f, "its list refuses flash there", flash=True)
 
 
-def vendor_list_excludes_the_drive(f: Figures) -> Iterator[Finding]:
+@finding("vendor-list-excludes-the-drive", TIERS_STAGE, "warn")
+def vendor_list_excludes_the_drive(f: Figures) -> Iterator[Found]:
     """Disks that the box's list does not take."""
-    name = "vendor-list-excludes-the-drive"
-    yield from _outside_the_list(f, name, "its list excludes these disks", flash=False)
+    yield from _outside_the_list(f, "its list excludes these disks", flash=False)
 
 
-def pool_joined_by_one_cable(f: Figures) -> Iterator[Finding]:
+@finding("pool-joined-by-one-cable", TIERS_STAGE, "warn")
+def pool_joined_by_one_cable(f: Figures) -> Iterator[Found]:
     """A pool over several boxes: a cable that goes takes more drives along than parity covers."""
     for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
         boxes: dict[str, int] = {}
@@ -63,11 +63,8 @@ def pool_joined_by_one_cable(f: Figures) -> Iterator[Finding]:
             boxes[bay.box_id] = boxes.get(bay.box_id, 0) + 1
         if len(boxes) < 2 or min(boxes.values()) <= result.guaranteed_failures:
             continue
-        yield Finding(
-            id="pool-joined-by-one-cable",
-            key=f"pool-joined-by-one-cable-{pool.id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=pool.id,
             title=f"{pool.name} lies in {len(boxes)} boxes",
             evidence=(
                 Evidence(label="Drives in the lesser box", value=min(boxes.values()), unit="count"),

@@ -12,14 +12,18 @@ from larder.laws.processor import CORES
 from larder.plan.bays import Box, parse_bays
 from larder.plan.bundle import Plan
 from larder.plan.enclosure import Bus, Slot, lanes_for, lanes_of
+from larder.stages.registry import TIERS_STAGE
 from larder.stages.tiers import EnclosureResult
 from larder.stages.wiring import HopResult
 
-from .finding import Evidence, Figures, Finding, Remedy
+from .finding import Evidence, Figures, Found, Remedy, finding
 
 WEEKS_A_YEAR = 365.25 / 7
 EXPANSION_BAYS = 8
 MOST_LANES_OF_A_DRIVE = 4
+
+MEMORY = "memory-below-recommendation-no-error-correction-where-wanted"
+LANES_SHORT = "lanes-short"
 
 
 def _boxes(f: Figures) -> Iterator[tuple[Box, EnclosureResult]]:
@@ -40,17 +44,15 @@ def _family(bus: Bus) -> str:
     return "pcie" if bus.startswith("pcie") else "usb" if bus.startswith("usb") else bus
 
 
-def controller_or_usb_bus_saturated(f: Figures) -> Iterator[Finding]:
+@finding("controller-or-usb-bus-saturated", TIERS_STAGE, "warn")
+def controller_or_usb_bus_saturated(f: Figures) -> Iterator[Found]:
     """What all drives of a box pass is narrower than what is asked of them together."""
     for box, _ in _boxes(f):
         hop = _hop(f, f"bus-{box.id}")
         if hop is None:
             continue
-        yield Finding(
-            id="controller-or-usb-bus-saturated",
-            key=f"controller-or-usb-bus-saturated-{box.id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=box.id,
             title=f"{box.name}: its drives pass too narrow a way",
             evidence=(
                 Evidence(label="Asked of its drives", value=hop.required_bytes_per_s, unit="bytes_per_s"),
@@ -74,7 +76,8 @@ def _wider(box: Box, times: float) -> Remedy:
     return Remedy(words="Spread the drives over two boxes or two controllers.")
 
 
-def weak_processor_for_parity_or_encryption(f: Figures) -> Iterator[Finding]:
+@finding("weak-processor-for-parity-or-encryption", TIERS_STAGE, "warn")
+def weak_processor_for_parity_or_encryption(f: Figures) -> Iterator[Found]:
     """Protocol, parity, checksums and encryption together want more cores than the box has."""
     for box, _ in _boxes(f):
         hop = _hop(f, f"processor-{box.id}")
@@ -82,11 +85,8 @@ def weak_processor_for_parity_or_encryption(f: Figures) -> Iterator[Finding]:
             continue
         wanted = box.cores / (hop.ratio or 1.0)
         better = next((name for name, cores in CORES.items() if cores >= wanted), None)
-        yield Finding(
-            id="weak-processor-for-parity-or-encryption",
-            key=f"weak-processor-for-parity-or-encryption-{box.id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=box.id,
             title=f"{box.name}: its processor is the narrowest hop",
             evidence=(
                 Evidence(label="Asked of it", value=hop.required_bytes_per_s, unit="bytes_per_s"),
@@ -102,16 +102,14 @@ def weak_processor_for_parity_or_encryption(f: Figures) -> Iterator[Finding]:
         )
 
 
-def lanes_short(f: Figures) -> Iterator[Finding]:
+@finding(LANES_SHORT, TIERS_STAGE, "warn")
+def lanes_short(f: Figures) -> Iterator[Found]:
     """More lanes wired than the processor has."""
     for box, result in _boxes(f):
         if not box.lanes or result.lanes_wanted <= box.lanes:
             continue
-        yield Finding(
-            id="lanes-short",
-            key=f"lanes-short-{box.id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=box.id,
             title=f"{box.name} has fewer lanes than it is wired for",
             evidence=(
                 Evidence(label="Lanes wanted", value=result.lanes_wanted, unit="count"),
@@ -136,7 +134,8 @@ def _fewer_lanes(box: Box) -> Remedy:
     return Remedy(words="Leave a card slot unwired, or take a board with more lanes.")
 
 
-def flash_in_too_narrow_a_slot(f: Figures) -> Iterator[Finding]:
+@finding(LANES_SHORT, TIERS_STAGE, "note")
+def flash_in_too_narrow_a_slot(f: Figures) -> Iterator[Found]:
     """A flash drive that reads faster than the lanes of its slot carry."""
     boxes = {box.id: box for box in f.bundle.plan.boxes}
     placed = [
@@ -153,11 +152,8 @@ def flash_in_too_narrow_a_slot(f: Figures) -> Iterator[Finding]:
             seen.add((box.id, bay.slot))
             wanted = next((b for b in _slots_for_a_drive(bus) if BUS_BYTES_PER_S[b] >= rate), None)
             field = "bay_bus" if bay.slot == "bay" else "flash_bus"
-            yield Finding(
-                id="lanes-short",
-                key=f"lanes-short-{box.id}-{field}",
-                severity="note",
-                stage="tiers",
+            yield Found(
+                at=f"{box.id}-{field}",
                 title=f"{name} reads faster than its slots in {box.name}",
                 evidence=(
                     Evidence(label="A drive reads", value=rate, unit="bytes_per_s"),
@@ -180,18 +176,16 @@ def _slots_for_a_drive(bus: Bus) -> list[str]:
     ]
 
 
-def bifurcation_needed(f: Figures) -> Iterator[Finding]:
+@finding("bifurcation-needed", TIERS_STAGE, "warn")
+def bifurcation_needed(f: Figures) -> Iterator[Found]:
     """Two drives on one carrier want the slot's lanes split between them."""
     for box in f.bundle.plan.boxes:
         for card in box.cards:
             if card.holds != "flash carrier" or card.flash_drives < 2 or card.splits:
                 continue
             path = f"plan/boxes/{box.id}/cards/{card.id}/splits"
-            yield Finding(
-                id="bifurcation-needed",
-                key=f"bifurcation-needed-{box.id}-{card.id}",
-                severity="warn",
-                stage="tiers",
+            yield Found(
+                at=f"{box.id}-{card.id}",
                 title=f"{card.name} of {box.name} has to split its lanes",
                 evidence=(
                     Evidence(label="Flash drives on it", value=card.flash_drives, unit="count"),
@@ -205,17 +199,15 @@ def bifurcation_needed(f: Figures) -> Iterator[Finding]:
             )
 
 
-def memory_below_recommendation(f: Figures) -> Iterator[Finding]:
+@finding(MEMORY, TIERS_STAGE, "warn", key="memory-below-recommendation")
+def memory_below_recommendation(f: Figures) -> Iterator[Found]:
     """Less memory than the house wants for what lies in the box."""
     for box, result in _boxes(f):
         memory = result.memory
         if memory is None or memory.memory_bytes >= memory.recommended_bytes:
             continue
-        yield Finding(
-            id="memory-below-recommendation-no-error-correction-where-wanted",
-            key=f"memory-below-recommendation-{box.id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=box.id,
             title=f"{box.name} has less memory than its pools want",
             evidence=(
                 Evidence(label="Memory", value=memory.memory_bytes, unit="bytes"),
@@ -234,18 +226,16 @@ def _memory(box: Box, wanted_bytes: int) -> Remedy:
     )
 
 
-def no_error_correction_where_wanted(f: Figures) -> Iterator[Finding]:
+@finding(MEMORY, TIERS_STAGE, "note", key="no-error-correction-where-wanted")
+def no_error_correction_where_wanted(f: Figures) -> Iterator[Found]:
     """Much is kept, and a flipped bit in memory would be written down unseen."""
     from_bytes = f.bundle.house_rules.error_correction_from_tb * TB
     for box, result in _boxes(f):
         lies = sum(b.drive_bytes for r in f.bays.boxes if r.id == box.id for b in r.bays)
         if result.memory is None or box.has_error_correction or lies < from_bytes:
             continue
-        yield Finding(
-            id="memory-below-recommendation-no-error-correction-where-wanted",
-            key=f"no-error-correction-where-wanted-{box.id}",
-            severity="note",
-            stage="tiers",
+        yield Found(
+            at=box.id,
             title=f"{box.name} has no error-correcting memory",
             evidence=(
                 Evidence(label="Drives in it", value=lies, unit="bytes"),
@@ -258,7 +248,8 @@ def no_error_correction_where_wanted(f: Figures) -> Iterator[Finding]:
         )
 
 
-def memory_buys_nothing(f: Figures) -> Iterator[Finding]:
+@finding("memory-buys-nothing", TIERS_STAGE, "note")
+def memory_buys_nothing(f: Figures) -> Iterator[Found]:
     """Above the recommendation, and hardly a read more is answered from it."""
     least = f.bundle.house_rules.memory_gain_percent_min / 100
     for box, result in _boxes(f):
@@ -267,11 +258,8 @@ def memory_buys_nothing(f: Figures) -> Iterator[Finding]:
             continue
         if memory.hit_ratio - memory.hit_ratio_recommended >= least:
             continue
-        yield Finding(
-            id="memory-buys-nothing",
-            key=f"memory-buys-nothing-{box.id}",
-            severity="note",
-            stage="tiers",
+        yield Found(
+            at=box.id,
             title=f"{box.name}: memory beyond what helps",
             evidence=(
                 Evidence(label="Memory", value=memory.memory_bytes, unit="bytes"),
@@ -284,7 +272,8 @@ def memory_buys_nothing(f: Figures) -> Iterator[Finding]:
         )
 
 
-def no_free_bay_at_fill_date(f: Figures) -> Iterator[Finding]:
+@finding("no-free-bay-at-fill-date", TIERS_STAGE, "note")
+def no_free_bay_at_fill_date(f: Figures) -> Iterator[Found]:
     """When the drives are full there is no bay for another."""
     boxes = f.bays.boxes
     room = sum(
@@ -297,11 +286,7 @@ def no_free_bay_at_fill_date(f: Figures) -> Iterator[Finding]:
     within = f.bundle.house_rules.free_bay_years * WEEKS_A_YEAR
     if weeks >= within:
         return
-    yield Finding(
-        id="no-free-bay-at-fill-date",
-        key="no-free-bay-at-fill-date",
-        severity="note",
-        stage="tiers",
+    yield Found(
         title="No bay is left when the drives are full",
         evidence=(
             Evidence(label="Weeks until they are full", value=round(max(weeks, 0.0), 1), unit="count"),

@@ -7,21 +7,19 @@ from collections.abc import Iterator
 from larder.base.patch import Operation
 from larder.plan.formats import Format
 from larder.plan.seats import FootageSeat, RemoteSeat
+from larder.stages.registry import BRIEF_STAGE, STOCK_STAGE
 from larder.stages.remote import RemoteResult, remote_results
 
-from .finding import Evidence, Figures, Finding, Remedy
+from .finding import Evidence, Figures, Found, Remedy, finding
 
 
-def sole_copies_on_one_drive(f: Figures) -> Iterator[Finding]:
+@finding("sole-copies-on-one-drive", STOCK_STAGE, "warn")
+def sole_copies_on_one_drive(f: Figures) -> Iterator[Found]:
     """The stock that the plan stands on holds material that exists only once."""
     stock = f.bundle.facts.stock
     if not stock.sole_bytes:
         return
-    yield Finding(
-        id="sole-copies-on-one-drive",
-        key="sole-copies-on-one-drive",
-        severity="warn",
-        stage="stock",
+    yield Found(
         title="Some of what is kept today exists only once",
         evidence=(
             Evidence(label="Exists only once", value=stock.sole_bytes, unit="bytes"),
@@ -36,7 +34,8 @@ def sole_copies_on_one_drive(f: Figures) -> Iterator[Finding]:
     )
 
 
-def decode_bound_playback(f: Figures) -> Iterator[Finding]:
+@finding("decode-bound-playback", BRIEF_STAGE, "warn")
+def decode_bound_playback(f: Figures) -> Iterator[Found]:
     """A workstation that decodes fewer streams than it is to play stutters however fast the storage is."""
     for seat in f.bundle.plan.brief.seats:
         if not isinstance(seat, FootageSeat) or seat.decoded_streams_max is None or not seat.count:
@@ -46,11 +45,8 @@ def decode_bound_playback(f: Figures) -> Iterator[Finding]:
             continue
         speed = f.wiring.ratio
         suffices = speed is None or speed >= 1
-        yield Finding(
-            id="decode-bound-playback",
-            key=f"decode-bound-playback-{seat.id}",
-            severity="warn",
-            stage="brief",
+        yield Found(
+            at=seat.id,
             title=f"{seat.name} cannot decode what it plays",
             evidence=(
                 Evidence(label="Streams it is to play", value=asked, unit="count"),
@@ -81,7 +77,8 @@ def _lighter_format(f: Figures, seat: FootageSeat) -> Remedy:
     )
 
 
-def remote_line_too_slow_for_the_format(f: Figures) -> Iterator[Finding]:
+@finding("remote-line-too-slow-for-the-format", BRIEF_STAGE, "warn")
+def remote_line_too_slow_for_the_format(f: Figures) -> Iterator[Found]:
     """A line that carries less than the way of working asks, or answers too late."""
     rule = f.bundle.house_rules.remote_round_trip_ms_max
     for remote in f.brief.remote:
@@ -94,11 +91,8 @@ def remote_line_too_slow_for_the_format(f: Figures) -> Iterator[Finding]:
         ]
         if remote.way != "proxies":
             evidence.append(Evidence(label="Round trip", value=remote.round_trip_ms, unit="ms"))
-        yield Finding(
-            id="remote-line-too-slow-for-the-format",
-            key=f"remote-line-too-slow-for-the-format-{remote.id}",
-            severity="warn",
-            stage="brief",
+        yield Found(
+            at=remote.id,
             title=f"{remote.name}: the line is too slow for its way of working",
             evidence=tuple(evidence),
             why=f"{remote.limited_by.capitalize()} decides; no network in the house helps.",
@@ -132,15 +126,12 @@ def _lightest_footage(f: Figures) -> Format | None:
     return min(footage, key=lambda m: rates[m.id], default=None)
 
 
-def projects_catalogues_on_the_share(f: Figures) -> Iterator[Finding]:
+@finding("projects-catalogues-on-the-share", BRIEF_STAGE, "warn")
+def projects_catalogues_on_the_share(f: Figures) -> Iterator[Found]:
     """A database worked on over a file share: locks and half-written pages are not made for it."""
     if f.bundle.plan.brief.projects_live != "on the share":
         return
-    yield Finding(
-        id="projects-catalogues-on-the-share",
-        key="projects-catalogues-on-the-share",
-        severity="warn",
-        stage="brief",
+    yield Found(
         title="Projects and catalogues are opened on the share",
         evidence=(Evidence(label="Seats that may open them", value=_people(f), unit="count"),),
         why="A catalogue is a database: on a file share two may open it at once, a lost link leaves "
@@ -155,16 +146,13 @@ def projects_catalogues_on_the_share(f: Figures) -> Iterator[Finding]:
     )
 
 
-def project_files_in_no_copy_plan(f: Figures) -> Iterator[Finding]:
+@finding("project-files-in-no-copy-plan", BRIEF_STAGE, "warn")
+def project_files_in_no_copy_plan(f: Figures) -> Iterator[Found]:
     """Project files that live somewhere and are copied nowhere."""
     brief = f.bundle.plan.brief
     if brief.projects_live == "unsaid" or brief.projects_copied:
         return
-    yield Finding(
-        id="project-files-in-no-copy-plan",
-        key="project-files-in-no-copy-plan",
-        severity="warn",
-        stage="brief",
+    yield Found(
         title="Project files are in no copy plan",
         evidence=(Evidence(label="Seats whose work hangs on them", value=_people(f), unit="count"),),
         why="Footage can be read from cards again; the cuts are in the project files, and these are small.",

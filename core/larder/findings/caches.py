@@ -9,10 +9,13 @@ from larder.base.units import size_text
 from larder.plan.caches import Cache
 from larder.plan.pools import Pool
 from larder.stages.caches import SIZE_STEP_BYTES, CacheResult
+from larder.stages.registry import TIERS_STAGE
 
-from .finding import Evidence, Figures, Finding, Remedy
+from .finding import Evidence, Figures, Found, Remedy, finding
 
 HOLDING_MODES = ("write-back", "staging")
+
+TOO_SMALL = "cache-smaller-than-the-burst-or-than-the-working-sets-knee"
 
 
 def _cached(f: Figures) -> Iterator[tuple[Cache, CacheResult, Pool]]:
@@ -35,17 +38,15 @@ def _larger_drives(cache: Cache, wanted_bytes: int) -> Remedy:
     return Remedy(words=f"Use drives of {size_text(each)} in it", patch=_set(cache, drive_bytes=each))
 
 
-def unmirrored_write_cache(f: Figures) -> Iterator[Finding]:
+@finding("unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake", TIERS_STAGE, "block")
+def unmirrored_write_cache(f: Figures) -> Iterator[Found]:
     """Written and acknowledged, and on one flash drive only."""
     for cache, result, _ in _cached(f):
         if cache.mode not in HOLDING_MODES or cache.is_mirrored or not result.dirty_bytes_max:
             continue
         pairs = cache.drive_count + cache.drive_count % 2
-        yield Finding(
-            id="unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake",
-            key=f"unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake-{cache.id}",
-            severity="block",
-            stage="tiers",
+        yield Found(
+            at=cache.id,
             title=f"{cache.name}: a dead flash drive takes along what it has not passed on",
             evidence=(Evidence(label="At stake at most", value=result.dirty_bytes_max, unit="bytes"),),
             why="Until the next run what is new lies on this drive alone."
@@ -58,16 +59,14 @@ def unmirrored_write_cache(f: Figures) -> Iterator[Finding]:
         )
 
 
-def write_back_without_power_protection(f: Figures) -> Iterator[Finding]:
+@finding("write-back-without-power-loss-protection-or-ups", TIERS_STAGE, "block")
+def write_back_without_power_protection(f: Figures) -> Iterator[Found]:
     """A power cut in the middle of dirty bytes."""
     for cache, result, _ in _cached(f):
         if cache.mode != "write-back" or cache.keeps_power:
             continue
-        yield Finding(
-            id="write-back-without-power-loss-protection-or-ups",
-            key=f"write-back-without-power-loss-protection-or-ups-{cache.id}",
-            severity="block",
-            stage="tiers",
+        yield Found(
+            at=cache.id,
             title=f"{cache.name} writes back without power-loss protection",
             evidence=(Evidence(label="At stake at most", value=result.dirty_bytes_max, unit="bytes"),),
             why="When the power goes, what the flash still holds in its own memory is gone.",
@@ -78,17 +77,15 @@ def write_back_without_power_protection(f: Figures) -> Iterator[Finding]:
         )
 
 
-def cache_smaller_than_the_burst(f: Figures) -> Iterator[Finding]:
+@finding(TOO_SMALL, TIERS_STAGE, "warn", key="cache-smaller-than-the-burst")
+def cache_smaller_than_the_burst(f: Figures) -> Iterator[Found]:
     """A day's footage fills it before the day is copied."""
     for cache, result, _ in _cached(f):
         if cache.mode not in HOLDING_MODES or result.absorbs_burst or result.seconds_to_full is None:
             continue
         is_staging = cache.mode == "staging"
-        yield Finding(
-            id="cache-smaller-than-the-burst-or-than-the-working-sets-knee",
-            key=f"cache-smaller-than-the-burst-{cache.id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=cache.id,
             title=f"{cache.name} is full before it is emptied"
             if is_staging
             else f"{cache.name} is full before a day's footage is in",
@@ -105,16 +102,14 @@ def cache_smaller_than_the_burst(f: Figures) -> Iterator[Finding]:
         )
 
 
-def cache_smaller_than_the_knee(f: Figures) -> Iterator[Finding]:
+@finding(TOO_SMALL, TIERS_STAGE, "note", key="cache-smaller-than-the-working-sets-knee")
+def cache_smaller_than_the_knee(f: Figures) -> Iterator[Found]:
     """Left of the knee each further byte of cache hits more than its share."""
     for cache, result, _ in _cached(f):
         if result.usable_bytes >= result.knee_bytes:
             continue
-        yield Finding(
-            id="cache-smaller-than-the-burst-or-than-the-working-sets-knee",
-            key=f"cache-smaller-than-the-working-sets-knee-{cache.id}",
-            severity="note",
-            stage="tiers",
+        yield Found(
+            at=cache.id,
             title=f"{cache.name} is smaller than the knee of its curve",
             evidence=(
                 Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
@@ -126,18 +121,16 @@ def cache_smaller_than_the_knee(f: Figures) -> Iterator[Finding]:
         )
 
 
-def flash_wear_before_its_service_life(f: Figures) -> Iterator[Finding]:
+@finding("flash-wear-before-its-service-life", TIERS_STAGE, "warn")
+def flash_wear_before_its_service_life(f: Figures) -> Iterator[Found]:
     """Worn out by what is written through it before its time."""
     years_min = f.bundle.house_rules.flash_service_years_min
     for cache, result, _ in _cached(f):
         if result.wear_years is None or result.wear_years >= years_min:
             continue
         wanted = round(cache.endurance_bytes * years_min / result.wear_years)
-        yield Finding(
-            id="flash-wear-before-its-service-life",
-            key=f"flash-wear-before-its-service-life-{cache.id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=cache.id,
             title=f"{cache.name} is worn out after {result.wear_years:.1f} years",
             evidence=(
                 Evidence(label="Lasts", value=round(result.wear_years, 2), unit="years"),
@@ -151,16 +144,14 @@ def flash_wear_before_its_service_life(f: Figures) -> Iterator[Finding]:
         )
 
 
-def flash_cache_on_flash(f: Figures) -> Iterator[Finding]:
+@finding("flash-cache-on-flash", TIERS_STAGE, "note")
+def flash_cache_on_flash(f: Figures) -> Iterator[Found]:
     """A flash cache before flash buys nothing."""
     for cache, result, pool in _cached(f):
         if pool.drive_kind != "ssd":
             continue
-        yield Finding(
-            id="flash-cache-on-flash",
-            key=f"flash-cache-on-flash-{cache.id}",
-            severity="note",
-            stage="tiers",
+        yield Found(
+            at=cache.id,
             title=f"{cache.name} stands before a pool that is flash itself",
             evidence=(Evidence(label="Flash in the cache", value=result.usable_bytes, unit="bytes"),),
             why="What it answers the pool answers as quickly; the money buys more flash in the pool.",

@@ -11,8 +11,12 @@ from larder.plan.drive_swap import class_for, swap_patch
 from larder.plan.pools import Pool
 from larder.stages.drive_duty import member_bytes_per_year, member_written_per_year
 from larder.stages.pool import PoolResult
+from larder.stages.registry import TIERS_STAGE
 
-from .finding import Evidence, Figures, Finding, Remedy, Severity
+from .finding import Evidence, Figures, Found, Remedy, finding
+
+DUTY_OR_RATING = "desktop-class-disk-in-continuous-duty-or-over-workload-rating"
+USED_DISK = "used-disk-without-surface-test-or-hours-over-rule"
 
 
 def _pools(f: Figures) -> Iterator[tuple[Pool, PoolResult]]:
@@ -38,37 +42,18 @@ def _set(pool: Pool, **fields: object) -> tuple[Operation, ...]:
     return set_fields(f"plan/pools/{pool.id}", **fields)
 
 
-def _finding(
-    finding_id: str,
-    pool: Pool,
-    severity: Severity,
-    title: str,
-    evidence: tuple[Evidence, ...],
-    why: str,
-    remedy: Remedy,
-    part: str = "",
-) -> Finding:
-    return Finding(
-        id=finding_id,
-        key=f"{finding_id}-{part}{pool.id}",
-        severity=severity,
-        stage="tiers",
-        title=f"{pool.name}: {title}",
-        evidence=evidence,
-        why=why,
-        remedy=remedy,
-    )
+def _about(pool: Pool, title: str, evidence: tuple[Evidence, ...], why: str, remedy: Remedy) -> Found:
+    return Found(at=pool.id, title=f"{pool.name}: {title}", evidence=evidence, why=why, remedy=remedy)
 
 
-def shingled_disk_in_a_parity_group(f: Figures) -> Iterator[Finding]:
+@finding("shingled-disk-in-a-parity-group", TIERS_STAGE, "warn")
+def shingled_disk_in_a_parity_group(f: Figures) -> Iterator[Found]:
     """Shingled recording rewrites whole bands, and a rebuild writes the whole disk."""
     for pool, result, drive in _with_class(f):
         if drive.recording != "smr" or not parse_layout(pool.layout).parity:
             continue
-        yield _finding(
-            "shingled-disk-in-a-parity-group",
+        yield _about(
             pool,
-            "warn",
             "shingled disks under parity",
             (
                 Evidence(label="Shingled disks", value=len(result.drives_bytes), unit="count"),
@@ -80,33 +65,30 @@ def shingled_disk_in_a_parity_group(f: Figures) -> Iterator[Finding]:
         )
 
 
-def desktop_class_disk_in_continuous_duty(f: Figures) -> Iterator[Finding]:
+@finding(DUTY_OR_RATING, TIERS_STAGE, "warn", key=f"{DUTY_OR_RATING}-duty")
+def desktop_class_disk_in_continuous_duty(f: Figures) -> Iterator[Found]:
     """Built to run alone and by day, set beside others to run day and night."""
     for pool, result, drive in _with_class(f):
         if pool.drive_kind != "hdd" or drive.duty not in ("desktop", "portable"):
             continue
-        yield _finding(
-            "desktop-class-disk-in-continuous-duty-or-over-workload-rating",
+        yield _about(
             pool,
-            "warn",
             f"{drive.duty} disks running day and night",
             (Evidence(label="Such disks", value=len(result.drives_bytes), unit="count"),),
             "They bear neighbours' vibration badly and try a bad sector so long that an array drops them.",
             _swap(f, pool, lambda d: d.duty == "array", "Take disks built for arrays."),
-            "duty-",
         )
 
 
-def disk_over_its_workload_rating(f: Figures) -> Iterator[Finding]:
+@finding(DUTY_OR_RATING, TIERS_STAGE, "warn", key=f"{DUTY_OR_RATING}-workload")
+def disk_over_its_workload_rating(f: Figures) -> Iterator[Found]:
     """More read and written in a year than the class is rated to move."""
     for pool, result, drive in _with_class(f):
         moved = member_bytes_per_year(f.brief, f.tiers, result)
         if not drive.workload_bytes_per_year or moved <= drive.workload_bytes_per_year:
             continue
-        yield _finding(
-            "desktop-class-disk-in-continuous-duty-or-over-workload-rating",
+        yield _about(
             pool,
-            "warn",
             "each disk moves more than it is rated for",
             (
                 Evidence(label="Moved by each in a year", value=round(moved), unit="bytes"),
@@ -119,19 +101,17 @@ def disk_over_its_workload_rating(f: Figures) -> Iterator[Finding]:
                 lambda d, moved=moved: d.workload_bytes_per_year > moved,  # type: ignore[misc]
                 "Take a class rated for more, more disks, or flash for what is busy.",
             ),
-            "workload-",
         )
 
 
-def used_disk_without_surface_test(f: Figures) -> Iterator[Finding]:
+@finding(USED_DISK, TIERS_STAGE, "warn", key=f"{USED_DISK}-test")
+def used_disk_without_surface_test(f: Figures) -> Iterator[Found]:
     """A used drive that nobody has read from end to end."""
     for pool, result in _pools(f):
         if not pool.are_used or pool.surface_tested:
             continue
-        yield _finding(
-            "used-disk-without-surface-test-or-hours-over-rule",
+        yield _about(
             pool,
-            "warn",
             "used drives that were not tested",
             (Evidence(label="Used drives", value=len(result.drives_bytes), unit="count"),),
             "Bad sectors of a used drive show in a full read and write, or else in the first rebuild.",
@@ -139,20 +119,18 @@ def used_disk_without_surface_test(f: Figures) -> Iterator[Finding]:
                 words="Read and write every one from end to end, then note it here",
                 patch=_set(pool, surface_tested=True),
             ),
-            "test-",
         )
 
 
-def used_disk_with_hours_over_rule(f: Figures) -> Iterator[Finding]:
+@finding(USED_DISK, TIERS_STAGE, "warn", key=f"{USED_DISK}-hours")
+def used_disk_with_hours_over_rule(f: Figures) -> Iterator[Found]:
     """A drive that has run longer than the house trusts one."""
     most = f.bundle.house_rules.drive_hours_max
     for pool, _ in _pools(f):
         if pool.hours_run <= most:
             continue
-        yield _finding(
-            "used-disk-without-surface-test-or-hours-over-rule",
+        yield _about(
             pool,
-            "warn",
             "drives past their hours",
             (
                 Evidence(label="Has run", value=pool.hours_run, unit="h"),
@@ -160,19 +138,17 @@ def used_disk_with_hours_over_rule(f: Figures) -> Iterator[Finding]:
             ),
             "Past their fifth year drives fail ever more often, and often together.",
             Remedy(words="Use new drives", patch=_set(pool, are_used=False, hours_run=0)),
-            "hours-",
         )
 
 
-def same_batch_throughout(f: Figures) -> Iterator[Finding]:
+@finding("same-batch-throughout", TIERS_STAGE, "note")
+def same_batch_throughout(f: Figures) -> Iterator[Found]:
     """One fault of manufacture or one drop in transport is in all of them."""
     for pool, result in _pools(f):
         if pool.batches != 1 or len(result.drives_bytes) < 2:
             continue
-        yield _finding(
-            "same-batch-throughout",
+        yield _about(
             pool,
-            "note",
             "all drives of one batch",
             (Evidence(label="Drives of one batch", value=len(result.drives_bytes), unit="count"),),
             "What ails one of a batch ails its neighbours at about the same age: a second failure follows.",
@@ -180,7 +156,8 @@ def same_batch_throughout(f: Figures) -> Iterator[Finding]:
         )
 
 
-def no_spare_and_long_delivery(f: Figures) -> Iterator[Finding]:
+@finding("no-spare-and-long-delivery", TIERS_STAGE, "warn")
+def no_spare_and_long_delivery(f: Figures) -> Iterator[Found]:
     """After a failure the pool waits for the post."""
     most = f.bundle.house_rules.delivery_days_max
     for pool, result, drive in _with_class(f):
@@ -193,10 +170,8 @@ def no_spare_and_long_delivery(f: Figures) -> Iterator[Finding]:
             or not result.guaranteed_failures
         ):
             continue
-        yield _finding(
-            "no-spare-and-long-delivery",
+        yield _about(
             pool,
-            "warn",
             f"no spare, and {waits} days until one comes",
             (
                 Evidence(label="Delivered in", value=waits, unit="days"),
@@ -208,15 +183,14 @@ def no_spare_and_long_delivery(f: Figures) -> Iterator[Finding]:
         )
 
 
-def striped_tier_with_no_nightly_copy(f: Figures) -> Iterator[Finding]:
+@finding("striped-tier-with-no-nightly-copy", TIERS_STAGE, "block")
+def striped_tier_with_no_nightly_copy(f: Figures) -> Iterator[Found]:
     """One dead drive ends the whole stripe."""
     for pool, result in _pools(f):
         if parse_layout(pool.layout).family is not Family.STRIPE or pool.is_copied_nightly:
             continue
-        yield _finding(
-            "striped-tier-with-no-nightly-copy",
+        yield _about(
             pool,
-            "block",
             "striped, and copied nowhere at night",
             (
                 Evidence(label="Lost with any one of", value=result.members, unit="count"),
@@ -227,7 +201,8 @@ def striped_tier_with_no_nightly_copy(f: Figures) -> Iterator[Finding]:
         )
 
 
-def pool_flash_wear(f: Figures) -> Iterator[Finding]:
+@finding("flash-wear-before-its-service-life", TIERS_STAGE, "warn")
+def pool_flash_wear(f: Figures) -> Iterator[Found]:
     """Flash of a pool that is written through before its service life is over."""
     years_min = f.bundle.house_rules.flash_service_years_min
     for pool, result, drive in _with_class(f):
@@ -237,10 +212,8 @@ def pool_flash_wear(f: Figures) -> Iterator[Finding]:
         years = drive.endurance_bytes / written
         if years >= years_min:
             continue
-        yield _finding(
-            "flash-wear-before-its-service-life",
+        yield _about(
             pool,
-            "warn",
             f"worn out after {years:.1f} years",
             (
                 Evidence(label="Lasts", value=round(years, 2), unit="years"),

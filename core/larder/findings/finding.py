@@ -2,21 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal, get_args
+
+from pydantic import Field
 
 from larder.base.measures import Unit
 from larder.base.patch import Operation
 from larder.base.results import Result
-from larder.plan.bundle import Bundle
-from larder.stages.bay_fronts import BaysResult
-from larder.stages.brief import BriefResult
-from larder.stages.small_files import SmallFilesResult
-from larder.stages.tiers import TiersResult
-from larder.stages.wiring import WiringResult
+from larder.stages.bay_fronts import BAYS
+from larder.stages.brief import BRIEF
+from larder.stages.pool_setting import SETTINGS
+from larder.stages.prices import PRICES
+from larder.stages.registry import STAGES
+from larder.stages.small_files import SMALL_FILES
+from larder.stages.stage import Judged, Stage
+from larder.stages.tiers import TIERS
+from larder.stages.wiring import WIRING
 
 Severity = Literal["block", "warn", "note"]
-Stage = Literal["stock", "brief", "tiers", "wiring"]
+SEVERITIES: tuple[Severity, ...] = get_args(Severity)
+StageId = Annotated[str, Field(json_schema_extra={"enum": [stage.id for stage in STAGES]})]
 
 
 class Evidence(Result):
@@ -40,7 +47,7 @@ class Finding(Result):
     id: str
     key: str
     severity: Severity
-    stage: Stage
+    stage: StageId
     title: str
     evidence: tuple[Evidence, ...]
     why: str
@@ -49,13 +56,64 @@ class Finding(Result):
     accepted_by: str | None = None
 
 
-@dataclass(frozen=True)
 class Figures:
-    """What the rules look at."""
+    """What the rules look at: a judged plan; what has no name here is at hand by its part."""
 
-    bundle: Bundle
-    brief: BriefResult
-    tiers: TiersResult
-    bays: BaysResult
-    wiring: WiringResult
-    small_files: tuple[SmallFilesResult, ...]
+    def __init__(self, judged: Judged) -> None:
+        self.bundle, self.of = judged.bundle, judged.of
+        self.brief, self.tiers, self.bays = judged.of(BRIEF), judged.of(TIERS), judged.of(BAYS)
+        self.wiring, self.small_files = judged.of(WIRING), judged.of(SMALL_FILES)
+        self.settings, self.prices = judged.of(SETTINGS), judged.of(PRICES)
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a rule found at one place, ``at`` an id there; of the rule's severity and stage unless said."""
+
+    title: str
+    evidence: tuple[Evidence, ...]
+    why: str
+    remedy: Remedy
+    at: str = ""
+    severity: Severity | None = None
+    stage: Stage | None = None
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A rule that looks for one thing; ``key`` begins the keys of what it finds."""
+
+    id: str
+    key: str
+    stage: Stage
+    severity: Severity
+    look: Callable[[Figures], Iterator[Found]]
+
+    def findings(self, figures: Figures) -> Iterator[Finding]:
+        """A finding for every place that the rule applies to."""
+        for found in self.look(figures):
+            yield Finding(
+                id=self.id,
+                key=f"{self.key}-{found.at}" if found.at else self.key,
+                severity=found.severity or self.severity,
+                stage=(found.stage or self.stage).id,
+                title=found.title,
+                evidence=found.evidence,
+                why=found.why,
+                remedy=found.remedy,
+            )
+
+
+RULES: list[Rule] = []
+
+
+def finding(
+    finding_id: str, stage: Stage, severity: Severity, *, key: str | None = None
+) -> Callable[[Callable[[Figures], Iterator[Found]]], Callable[[Figures], Iterator[Found]]]:
+    """Register the decorated rule under the phrase that the docs list; ``key`` where two rules share one."""
+
+    def register(look: Callable[[Figures], Iterator[Found]]) -> Callable[[Figures], Iterator[Found]]:
+        RULES.append(Rule(finding_id, key or finding_id, stage, severity, look))
+        return look
+
+    return register

@@ -11,16 +11,17 @@ from larder.plan.catalogue import CatalogueDrive
 from larder.plan.drive_swap import fits_its_bays, swap_patch, swapped_fields
 from larder.plan.pools import Pool, layout_fields
 from larder.stages.pool import pool_stage
+from larder.stages.registry import TIERS_STAGE
 from larder.stages.small_files import SmallFilesResult, served_ratio
-from larder.stages.tiers import settings_of
 
-from .finding import Evidence, Figures, Finding, Remedy
+from .finding import Evidence, Figures, Found, Remedy, finding
 
 _Way = tuple[str, tuple[Operation, ...], Pool, CatalogueDrive | None]
 """Words, the change, the pool with it and its class of drive."""
 
 
-def latency_bound_small_files(f: Figures) -> Iterator[Finding]:
+@finding("latency-bound-small-files", TIERS_STAGE, "warn")
+def latency_bound_small_files(f: Figures) -> Iterator[Found]:
     """Files are asked for faster than round trips and seeks let them come."""
     for result in f.small_files:
         if result.ratio >= 1 or result.because == "its rate":
@@ -28,11 +29,8 @@ def latency_bound_small_files(f: Figures) -> Iterator[Finding]:
         joint = result.because == "the drives' operations"
         asked = result.joint_asked_files_per_s if joint else result.asked_files_per_s
         given = result.joint_given_files_per_s if joint else result.given_files_per_s
-        yield Finding(
-            id="latency-bound-small-files",
-            key=f"latency-bound-small-files-{result.seat_id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=result.seat_id,
             title=f"{result.seat_name} waits for {result.because}",
             evidence=(
                 Evidence(label="Files a second asked", value=round(asked, 2), unit="count"),
@@ -48,7 +46,7 @@ def latency_bound_small_files(f: Figures) -> Iterator[Finding]:
 def _remedy(f: Figures, result: SmallFilesResult) -> Remedy:
     """Striped mirrors, whose members seek on their own, or flash, which does not: the first that helps."""
     pool = next(p for p in f.bundle.plan.pools if p.id == result.pool_id)
-    setting = settings_of(f.bundle, f.brief)[pool.id]
+    setting = f.settings[pool.id]
     for words, patch, changed, drive in (*_mirrors(pool, setting.drive), *_flash(f, pool)):
         stage = pool_stage(changed, 1, replace(setting, drive=drive))
         if served_ratio(f.bundle.plan, f.brief, result.seat_id, stage) >= 1:

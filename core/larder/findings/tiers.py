@@ -9,17 +9,19 @@ from larder.base.errors import Refused
 from larder.base.patch import Operation, set_fields
 from larder.base.units import TB, TIB
 from larder.laws.layout import parse_layout
+from larder.plan.layout_words import words_of
 from larder.plan.pools import Pool
 from larder.stages.pool import PoolResult, pool_stage
-from larder.stages.tiers import settings_of
+from larder.stages.registry import TIERS_STAGE
 
 from .boxes import EXPANSION_BAYS, expansion_unit
-from .finding import Evidence, Figures, Finding, Remedy
+from .finding import Evidence, Figures, Found, Remedy, finding
 
 MOST_DRIVES_IN_A_POOL = 500
 
 
-def pool_past_its_fill_limit(f: Figures) -> Iterator[Finding]:
+@finding("pool-past-its-fill-limit", TIERS_STAGE, "warn")
+def pool_past_its_fill_limit(f: Figures) -> Iterator[Found]:
     """The need at the horizon is above what the fill limit leaves."""
     need, plannable, usable = f.brief.need_bytes, f.tiers.plannable_bytes, f.tiers.usable_bytes
     if need <= plannable:
@@ -27,11 +29,9 @@ def pool_past_its_fill_limit(f: Figures) -> Iterator[Finding]:
     pool, result, elsewhere = _growing_pool(f)
     over_full = need > usable
     count = fewest_drives(f, pool, lambda r: r.plannable_bytes + elsewhere >= need, result.streams)
-    yield Finding(
-        id="pool-past-its-fill-limit",
-        key=f"pool-past-its-fill-limit-{pool.id}",
+    yield Found(
+        at=pool.id,
         severity="block" if over_full else "warn",
-        stage="tiers",
         title=f"{pool.name} will not hold what is kept"
         if over_full
         else f"{pool.name} runs past its fill limit",
@@ -52,7 +52,8 @@ def _growing_pool(f: Figures) -> tuple[Pool, PoolResult, int]:
     return pool, result, f.tiers.plannable_bytes - result.plannable_bytes
 
 
-def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Finding]:
+@finding("hot-tier-smaller-than-the-working-set", TIERS_STAGE, "warn")
+def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Found]:
     """Beside an archive the pools for work must hold all that is hot at once."""
     hot, work = f.brief.working_set_bytes, f.tiers.tier_bytes("work")
     if not f.tiers.has_both_tiers or work >= hot:
@@ -61,11 +62,7 @@ def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Finding]:
     pool, result = max(pairs, key=lambda pair: pair[1].plannable_bytes)
     elsewhere = work - result.plannable_bytes
     count = fewest_drives(f, pool, lambda r: r.plannable_bytes + elsewhere >= hot, result.streams)
-    yield Finding(
-        id="hot-tier-smaller-than-the-working-set",
-        key="hot-tier-smaller-than-the-working-set",
-        severity="warn",
-        stage="tiers",
+    yield Found(
         title="The pools for work hold less than is hot at once",
         evidence=(
             Evidence(label="Hot at once", value=hot, unit="bytes"),
@@ -76,7 +73,8 @@ def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Finding]:
     )
 
 
-def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> Iterator[Finding]:
+@finding("single-parity-where-rebuild-exposure-exceeds-the-house-rule", TIERS_STAGE, "warn")
+def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> Iterator[Found]:
     """One failure tolerated, and a rebuild longer or likelier to fail than the house lets it hang by that."""
     rules = f.bundle.house_rules
     hours_max, odds_max = rules.single_parity_rebuild_hours_max, rules.single_parity_unreadable_percent_max
@@ -86,11 +84,8 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
         hours, odds = result.rebuild_seconds / 3600, result.unreadable_odds or 0.0
         if hours <= hours_max and odds * 100 <= odds_max:
             continue
-        yield Finding(
-            id="single-parity-where-rebuild-exposure-exceeds-the-house-rule",
-            key=f"single-parity-where-rebuild-exposure-exceeds-the-house-rule-{pool.id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=pool.id,
             title=f"{pool.name} hangs by one drive for {hours:.0f} hours"
             if hours > hours_max
             else f"{pool.name}: its rebuild may meet a sector that cannot be read",
@@ -123,7 +118,7 @@ def _another_parity(pool: Pool) -> Remedy:
     if not better or not parse_layout(better).takes(members):
         return Remedy(words="Take a layout that survives two drives, or smaller drives that rebuild sooner.")
     return Remedy(
-        words=f"Use {parse_layout(better).words.lower()} instead",
+        words=f"Use {words_of(parse_layout(better)).lower()} instead",
         patch=_set_layout(pool, better),
     )
 
@@ -132,16 +127,14 @@ def _set_layout(pool: Pool, layout: str) -> tuple[Operation, ...]:
     return set_fields(f"plan/pools/{pool.id}", layout=layout)
 
 
-def mixed_sizes_wasting_space(f: Figures) -> Iterator[Finding]:
+@finding("mixed-sizes-wasting-space", TIERS_STAGE, "note")
+def mixed_sizes_wasting_space(f: Figures) -> Iterator[Found]:
     """What larger drives have beyond the smallest lies idle in layouts of equal members."""
     for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
         if not _wastes(f, result):
             continue
-        yield Finding(
-            id="mixed-sizes-wasting-space",
-            key=f"mixed-sizes-wasting-space-{pool.id}",
-            severity="note",
-            stage="tiers",
+        yield Found(
+            at=pool.id,
             title=f"{pool.name}: mixed sizes leave space idle",
             evidence=(
                 Evidence(label="Left idle", value=_idle_bytes(result), unit="bytes"),
@@ -165,7 +158,7 @@ def _layered(f: Figures, pool: Pool, result: PoolResult) -> Remedy:
     layout = "layered1" if result.guaranteed_failures <= 1 else "layered2"
     if parse_layout(layout).takes(result.members):
         better = pool.model_copy(update={"layout": layout, "filesystem": "journal"})
-        setting = settings_of(f.bundle, f.brief)[pool.id]
+        setting = f.settings[pool.id]
         if not _wastes(f, pool_stage(better, result.streams, setting)):
             return Remedy(
                 words="Use layered parity, which takes mixed sizes", patch=_set_layout(pool, layout)
@@ -173,7 +166,8 @@ def _layered(f: Figures, pool: Pool, result: PoolResult) -> Remedy:
     return Remedy(words="Use drives of one size, or more of the largest ones under layered parity.")
 
 
-def tb_tib_surprise(f: Figures) -> Iterator[Finding]:
+@finding("tb-tib-surprise", TIERS_STAGE, "note")
+def tb_tib_surprise(f: Figures) -> Iterator[Found]:
     """The need fits, yet the number on the screen (TiB) will be below the number planned for (TB)."""
     need, plannable = f.brief.need_bytes, f.tiers.plannable_bytes
     if not (need <= plannable and plannable / TIB < need / TB):
@@ -182,11 +176,7 @@ def tb_tib_surprise(f: Figures) -> Iterator[Finding]:
     count = fewest_drives(
         f, pool, lambda r: (r.plannable_bytes + elsewhere) / TIB >= need / TB, result.streams
     )
-    yield Finding(
-        id="tb-tib-surprise",
-        key="tb-tib-surprise",
-        severity="note",
-        stage="tiers",
+    yield Found(
         title="The screen will show a smaller number than was planned for",
         evidence=(
             Evidence(label="Needed", value=need, unit="bytes"),
@@ -213,7 +203,7 @@ def fewest_drives(f: Figures, pool: Pool, enough: Callable[[PoolResult], bool], 
         if layout.takes(count - pool.spares)
     ]
 
-    setting = settings_of(f.bundle, f.brief)[pool.id]
+    setting = f.settings[pool.id]
 
     def holds(count: int) -> bool:
         more = pool.model_copy(update={"drive_count": count})

@@ -7,8 +7,9 @@ from collections.abc import Callable, Iterator
 
 from larder.base.patch import Operation, set_fields
 from larder.plan.volumes import Volume
+from larder.stages.registry import TIERS_STAGE
 
-from .finding import Evidence, Figures, Finding, Remedy
+from .finding import Evidence, Figures, Found, Remedy, finding
 
 SNAPSHOT_DAYS = 14
 """A fortnight: long enough to notice on the Monday after next that a folder is gone."""
@@ -35,7 +36,8 @@ def _lowered(own: list[Volume], excess: float, counts: Callable[[Volume], int]) 
     )
 
 
-def thin_volumes_overcommitted(f: Figures) -> Iterator[Finding]:
+@finding("thin-volumes-overcommitted", TIERS_STAGE, "warn")
+def thin_volumes_overcommitted(f: Figures) -> Iterator[Found]:
     """The volumes of a pool may together hold more than it can."""
     most = f.bundle.house_rules.thin_overcommit_max
     for pool, result in zip(f.tiers.pools, f.tiers.volumes, strict=True):
@@ -43,11 +45,8 @@ def thin_volumes_overcommitted(f: Figures) -> Iterator[Finding]:
         own = [v for v in f.bundle.plan.volumes if v.pool_id == pool.id]
         if not any(v.is_thin for v in own) or result.promised_bytes <= allowed:
             continue
-        yield Finding(
-            id="thin-volumes-overcommitted",
-            key=f"thin-volumes-overcommitted-{pool.id}",
-            severity="warn",
-            stage="tiers",
+        yield Found(
+            at=pool.id,
             title=f"{pool.name} is promised more than once",
             evidence=(
                 Evidence(label="Promised", value=result.promised_bytes, unit="bytes"),
@@ -59,17 +58,15 @@ def thin_volumes_overcommitted(f: Figures) -> Iterator[Finding]:
         )
 
 
-def volumes_reserve_more_than_the_pool_holds(f: Figures) -> Iterator[Finding]:
+@finding("volumes-reserve-more-than-the-pool-holds", TIERS_STAGE, "block")
+def volumes_reserve_more_than_the_pool_holds(f: Figures) -> Iterator[Found]:
     """Thick volumes and reservations that cannot all be had."""
     for pool, result in zip(f.tiers.pools, f.tiers.volumes, strict=True):
         if result.left_bytes >= 0:
             continue
         own = [v for v in f.bundle.plan.volumes if v.pool_id == pool.id]
-        yield Finding(
-            id="volumes-reserve-more-than-the-pool-holds",
-            key=f"volumes-reserve-more-than-the-pool-holds-{pool.id}",
-            severity="block",
-            stage="tiers",
+        yield Found(
+            at=pool.id,
             title=f"{pool.name} cannot set aside what its volumes ask",
             evidence=(
                 Evidence(label="To be set aside", value=result.set_aside_bytes, unit="bytes"),
@@ -80,16 +77,14 @@ def volumes_reserve_more_than_the_pool_holds(f: Figures) -> Iterator[Finding]:
         )
 
 
-def key_held_by_nobody(f: Figures) -> Iterator[Finding]:
+@finding("key-held-by-nobody", TIERS_STAGE, "block")
+def key_held_by_nobody(f: Figures) -> Iterator[Found]:
     """Encrypted, and nobody is named who can unlock it."""
     for volume in f.bundle.plan.volumes:
         if not volume.is_encrypted or volume.key_holder.strip():
             continue
-        yield Finding(
-            id="key-held-by-nobody",
-            key=f"key-held-by-nobody-{volume.id}",
-            severity="block",
-            stage="tiers",
+        yield Found(
+            at=volume.id,
             title=f"Nobody holds the key of {volume.name}",
             evidence=(Evidence(label="Locked up at most", value=volume.size_bytes, unit="bytes"),),
             why="Without its key an encrypted volume is noise, also to its owner after the box has died.",
@@ -97,16 +92,14 @@ def key_held_by_nobody(f: Figures) -> Iterator[Finding]:
         )
 
 
-def no_snapshots(f: Figures) -> Iterator[Finding]:
+@finding("no-snapshots", TIERS_STAGE, "note")
+def no_snapshots(f: Figures) -> Iterator[Found]:
     """Files without a way back to yesterday."""
     for volume in f.bundle.plan.volumes:
         if volume.kind != "file" or volume.snapshot_days:
             continue
-        yield Finding(
-            id="no-snapshots",
-            key=f"no-snapshots-{volume.id}",
-            severity="note",
-            stage="tiers",
+        yield Found(
+            at=volume.id,
             title=f"{volume.name} keeps no snapshots",
             evidence=(Evidence(label="Days one can go back", value=0, unit="count"),),
             why="A folder emptied by mistake, or by an intruder, is back in a minute from a snapshot.",

@@ -7,23 +7,23 @@ from collections.abc import Iterator
 from larder.base.patch import Operation
 from larder.laws.path import ETHERNET_BITS_PER_S, ethernet_link_bytes_per_s
 from larder.plan.wiring import WireHop
+from larder.stages.registry import TIERS_STAGE, WIRING_STAGE
 from larder.stages.wiring import HopResult
 
-from .finding import Evidence, Figures, Finding, Remedy
+from .finding import Evidence, Figures, Found, Remedy, finding
 from .tiers import drives_remedy, fewest_drives
 
 
-def hop_below_need(f: Figures) -> Iterator[Finding]:
+@finding("one-link-direction-or-hop-below-need", WIRING_STAGE, "block")
+def hop_below_need(f: Figures) -> Iterator[Found]:
     """A link or pool carries less than is asked of it; buses and processors have findings of their own."""
     for hop in f.wiring.hops:
         if hop.kind not in ("link", "pool") or hop.ratio is None or hop.ratio >= 1:
             continue
         way = {"read": " while playing", "write": " while writing", "both": ""}[hop.direction]
-        yield Finding(
-            id="one-link-direction-or-hop-below-need",
-            key=f"one-link-direction-or-hop-below-need-{hop.id}",
-            severity="block",
-            stage="tiers" if hop.kind == "pool" else "wiring",
+        yield Found(
+            at=hop.id,
+            stage=TIERS_STAGE if hop.kind == "pool" else None,
             title=f"{hop.name} carries less than is asked{way}",
             evidence=(
                 Evidence(label="Asked", value=hop.required_bytes_per_s, unit="bytes_per_s"),
@@ -35,17 +35,15 @@ def hop_below_need(f: Figures) -> Iterator[Finding]:
         )
 
 
-def aggregation_for_one_client(f: Figures) -> Iterator[Finding]:
+@finding("aggregation-that-cannot-help-one-client", WIRING_STAGE, "warn")
+def aggregation_for_one_client(f: Figures) -> Iterator[Found]:
     """Links joined for a single seat: its one flow stays on one of them."""
     for hop in f.bundle.plan.wiring.hops:
         if hop.serves != "seat" or hop.links == 1:
             continue
         result = next(h for h in f.wiring.hops if h.id == hop.id)
-        yield Finding(
-            id="aggregation-that-cannot-help-one-client",
-            key=f"aggregation-that-cannot-help-one-client-{hop.id}",
-            severity="warn",
-            stage="wiring",
+        yield Found(
+            at=hop.id,
             title=f"{hop.name}: {hop.links} links joined do not speed up one seat",
             evidence=(
                 Evidence(label="Links", value=hop.links, unit="count"),

@@ -10,20 +10,21 @@ from larder.base.results import Result
 from larder.findings.finding import Figures, Finding
 from larder.findings.rules import findings_of
 from larder.plan.bundle import Bundle, StockFacts
-from larder.plan.catalogue import Price, prices_on
-from larder.stages.bay_fronts import BaysResult, bays_stage
-from larder.stages.brief import BriefResult, brief_stage
-from larder.stages.money import MoneyResult, money_of
-from larder.stages.pool_setting import shared_hops
-from larder.stages.small_files import SmallFilesResult, small_files_stage
-from larder.stages.tiers import TiersResult, settings_of, tiers_stage
-from larder.stages.wiring import WiringResult, wiring_stage
+from larder.plan.catalogue import Price
+from larder.stages.bay_fronts import BaysResult
+from larder.stages.brief import BRIEF, BriefResult
+from larder.stages.money import MONEY, MoneyResult
+from larder.stages.registry import PARTS
+from larder.stages.small_files import SMALL_FILES, SmallFilesResult
+from larder.stages.stage import Judged, judge, judge_anew
+from larder.stages.tiers import TIERS, TiersResult
+from larder.stages.wiring import WIRING, WiringResult
 
 from .scales import Scales, scales_of
 
 
 class Evaluation(Result):
-    """An object per stage, the four scales, and the findings with the gravest first.
+    """An object per part of the stages, the four scales, and the findings with the gravest first.
 
     ``prices`` are those that count on the plan's day, by class.
     """
@@ -64,9 +65,8 @@ def evaluate(bundle: Bundle) -> Evaluation:
     Raises :class:`Refused` for a plan of which some figure would be no finite number.
     """
     try:
-        stages = figures_alone(bundle)
-        figures = Figures(bundle, stages.brief, stages.tiers, stages.bays, stages.wiring, stages.small_files)
-        return stages.model_copy(update={"findings": findings_of(figures)})
+        judged = judge(bundle, PARTS)
+        return _told(judged).model_copy(update={"findings": findings_of(Figures(judged))})
     except (ArithmeticError, ValidationError) as error:
         # Bounds on every field keep this from happening; a plan that slips through is told so in words.
         wanted = f"a plan whose figures can all be told; one of them could not ({type(error).__name__})"
@@ -75,25 +75,30 @@ def evaluate(bundle: Bundle) -> Evaluation:
 
 def figures_alone(bundle: Bundle) -> Evaluation:
     """The same without findings: for asking many plans for one figure."""
-    brief = brief_stage(bundle.plan.brief, bundle.catalogue.formats, bundle.house_rules, bundle.as_of)
-    settings = settings_of(bundle, brief)
-    tiers = tiers_stage(bundle, brief, settings)
-    wiring = wiring_stage(bundle.plan.wiring, brief, tiers, shared_hops(bundle.plan, settings))
-    small_files = small_files_stage(bundle.plan, brief, tiers)
-    money = money_of(bundle.plan, bundle.currency, tiers)
-    return Evaluation(
-        stock=bundle.facts.stock,
-        brief=brief,
-        tiers=tiers,
-        bays=bays_stage(
-            bundle.plan.boxes,
-            bundle.plan.occupants(),
-            {pool.id: pool.redundancy_shares for pool in tiers.pools},
-        ),
-        wiring=wiring,
-        small_files=small_files,
-        money=money,
-        prices=prices_on(bundle.catalogue.prices, bundle.as_of),
-        scales=scales_of(bundle.plan, bundle.house_rules, brief, tiers, wiring, small_files, money),
-        findings=(),
+    return _told(judge(bundle, PARTS))
+
+
+class Nudged:
+    """A plan of which single numbers are changed: each time only what reads the number is judged anew."""
+
+    def __init__(self, bundle: Bundle) -> None:
+        self._judged = judge(bundle, PARTS)
+
+    def figures(self, bundle: Bundle, path: str) -> Evaluation:
+        """As :func:`figures_alone` of ``bundle``, which differs in what stands at ``path`` alone."""
+        return _told(judge_anew(bundle, self._judged, path, PARTS))
+
+
+def _told(judged: Judged) -> Evaluation:
+    """The parts as one answer, with the scales on top."""
+    results = {part.id: judged.of(part) for part in PARTS if part.is_told}
+    scales = scales_of(
+        judged.bundle.plan,
+        judged.bundle.house_rules,
+        judged.of(BRIEF),
+        judged.of(TIERS),
+        judged.of(WIRING),
+        judged.of(SMALL_FILES),
+        judged.of(MONEY),
     )
+    return Evaluation(**results, scales=scales, findings=())

@@ -14,6 +14,8 @@ from fractions import Fraction
 from larder.base.errors import Refused
 from larder.base.units import GIB, KIB, MIB, TIB
 
+from .drive_set import DriveSet
+from .elementwise import Real, Whole, is_many, least, pick, scaled
 from .layout import Family, Layout
 
 FILESYSTEM_PERCENT: dict[str, Decimal] = {
@@ -36,32 +38,32 @@ class Step:
     """One bar of the waterfall: the raw bytes first, then signed changes."""
 
     step: str
-    bytes: int
+    bytes: Whole
 
 
 @dataclass(frozen=True)
 class Capacity:
-    """What a set of drives gives; ``waterfall`` sums to ``plannable_bytes``."""
+    """What a set of drives gives, or many sets at once; ``waterfall`` sums to ``plannable_bytes``."""
 
-    raw_bytes: int
-    layout_bytes: int
-    usable_bytes: int
-    plannable_bytes: int
-    guaranteed_failures: int
-    max_failures: int
-    members: int
+    raw_bytes: Whole
+    layout_bytes: Whole
+    usable_bytes: Whole
+    plannable_bytes: Whole
+    guaranteed_failures: Whole
+    max_failures: Whole
+    members: Whole
     waterfall: tuple[Step, ...]
 
     @property
-    def layout_tib(self) -> float:
+    def layout_tib(self) -> Real:
         return self.layout_bytes / TIB
 
     @property
-    def usable_tib(self) -> float:
+    def usable_tib(self) -> Real:
         return self.usable_bytes / TIB
 
     @property
-    def plannable_tib(self) -> float:
+    def plannable_tib(self) -> Real:
         return self.plannable_bytes / TIB
 
 
@@ -72,9 +74,9 @@ def default_filesystem(layout: Layout) -> str:
 
 def pool_capacity(
     layout: Layout,
-    drives_bytes: tuple[int, ...],
+    drives: DriveSet,
     *,
-    spares: int = 0,
+    spares: Whole = 0,
     filesystem: str | None = None,
     filesystem_percent: Decimal | None = None,
     headroom_percent: Decimal = HEADROOM_PERCENT,
@@ -82,26 +84,22 @@ def pool_capacity(
     record_bytes: int = RECORD_BYTES,
     sector_bytes: int = SECTOR_BYTES,
 ) -> Capacity:
-    """The waterfall of ``drives_bytes`` (one size per drive, any order) under ``layout``.
+    """The waterfall of ``drives`` under ``layout``, one set or many at once.
 
     Spares are the largest drives, so that each can replace any member. Percentages are of what is
     left at their step; ``filesystem_percent`` is a measured one in place of the filesystem's usual.
     Raises :class:`Refused` for too few members, spares, percentages or a record that is not a whole
     number of sectors.
     """
-    _check(len(drives_bytes), spares, headroom_percent, snapshot_reserve_percent)
+    _check(drives.count, spares, headroom_percent, snapshot_reserve_percent)
     _check_record(record_bytes, sector_bytes)
-    members = tuple(sorted(drives_bytes)[: len(drives_bytes) - spares])
-    layout.check_members(len(members), "drives")
-    chosen = default_filesystem(layout) if filesystem is None else filesystem
-    if chosen not in FILESYSTEM_PERCENT:
-        raise Refused("filesystem", chosen, "one of " + " ".join(FILESYSTEM_PERCENT))
-
-    raw = sum(drives_bytes)
-    levels = [("raw", raw), ("spares", sum(members))]
+    members = drives.without_largest(spares)
+    layout.check_members(members.count, "drives")
+    taken = filesystem_taken_percent(layout, filesystem, filesystem_percent)
+    raw = drives.total_bytes
+    levels = [("raw", raw), ("spares", members.total_bytes)]
     levels += _layout_levels(layout, members, record_bytes, sector_bytes)
     layout_bytes = levels[-1][1]
-    taken = FILESYSTEM_PERCENT[chosen] if filesystem_percent is None else filesystem_percent
     filed = _less(layout_bytes, taken)
     usable = _less(filed, snapshot_reserve_percent)
     plannable = _less(usable, headroom_percent)
@@ -111,34 +109,45 @@ def pool_capacity(
         layout_bytes=layout_bytes,
         usable_bytes=usable,
         plannable_bytes=plannable,
-        guaranteed_failures=layout.guaranteed_failures(len(members)),
-        max_failures=layout.max_failures(len(members)),
-        members=len(members),
+        guaranteed_failures=layout.guaranteed_failures(members.count),
+        max_failures=layout.max_failures(members.count),
+        members=members.count,
         waterfall=_steps(levels),
     )
 
 
-def _steps(levels: list[tuple[str, int]]) -> tuple[Step, ...]:
+def filesystem_taken_percent(
+    layout: Layout, filesystem: str | None = None, measured_percent: Decimal | None = None
+) -> Decimal:
+    """What the filesystem keeps for itself, percent: the measured one, else its usual."""
+    chosen = default_filesystem(layout) if filesystem is None else filesystem
+    if chosen not in FILESYSTEM_PERCENT:
+        raise Refused("filesystem", chosen, "one of " + " ".join(FILESYSTEM_PERCENT))
+    return FILESYSTEM_PERCENT[chosen] if measured_percent is None else measured_percent
+
+
+def _steps(levels: list[tuple[str, Whole]]) -> tuple[Step, ...]:
     """Levels as a waterfall: the first whole, the others as the change from the level before."""
     before = [0] + [level for _, level in levels]
     return tuple(Step(name, level - old) for (name, level), old in zip(levels, before, strict=False))
 
 
-def _less(amount_bytes: int, percent: Decimal) -> int:
+def _less(amount_bytes: Whole, percent: Decimal) -> Whole:
     """``amount_bytes`` less ``percent`` of it, floored to a byte."""
-    return int(amount_bytes * (1 - Fraction(percent) / 100))
+    left = 1 - Fraction(percent) / 100
+    return scaled(amount_bytes, left.numerator, left.denominator)
 
 
 def _layout_levels(
-    layout: Layout, members: tuple[int, ...], record_bytes: int, sector_bytes: int
-) -> list[tuple[str, int]]:
-    """Bytes left after size mismatch, redundancy, padding and pool reserve, ``members`` ascending."""
+    layout: Layout, members: DriveSet, record_bytes: int, sector_bytes: int
+) -> list[tuple[str, Whole]]:
+    """Bytes left after size mismatch, redundancy, padding and pool reserve."""
     matched = matched_bytes(layout, members)
     data = data_bytes(layout, members)
     padded = reserved = data
     if layout.family is Family.COPY_ON_WRITE:
-        padded = copy_on_write_bytes(matched, len(members), layout.parity, record_bytes, sector_bytes)
-        reserved = padded - min(padded // POOL_RESERVE_PART, POOL_RESERVE_MOST_BYTES)
+        padded = copy_on_write_bytes(matched, members.count, layout.parity, record_bytes, sector_bytes)
+        reserved = padded - least(padded // POOL_RESERVE_PART, POOL_RESERVE_MOST_BYTES)
     return [
         ("size_mismatch", matched),
         ("redundancy", data),
@@ -147,50 +156,39 @@ def _layout_levels(
     ]
 
 
-def matched_bytes(layout: Layout, members: tuple[int, ...]) -> int:
+def matched_bytes(layout: Layout, members: DriveSet) -> Whole:
     """Bytes that take part in the layout; what is left over on larger drives is wasted.
 
-    Equal-member layouts use the smallest member of each. ``members`` ascending.
+    Equal-member layouts use the smallest member of each.
     """
     if layout.family in (Family.SPAN, Family.FILEWISE):
-        return sum(members)
+        return members.total_bytes
     if layout.family is Family.LAYERED:
-        return sum(h * m for h, m in layered_steps(members) if m > layout.parity)
-    return members[0] * len(members)
+        return sum(pick(m > layout.parity, h * m, 0) for h, m in members.steps())
+    return members.smallest_bytes * members.count
 
 
-def data_bytes(layout: Layout, members: tuple[int, ...]) -> int:
-    """Bytes left for data once copies or parity are taken. ``members`` ascending."""
-    smallest, count = members[0], len(members)
+def data_bytes(layout: Layout, members: DriveSet) -> Whole:
+    """Bytes left for data once copies or parity are taken."""
     match layout.family:
         case Family.SPAN:
-            return sum(members)
+            return members.total_bytes
         case Family.FILEWISE:
             # The largest drives hold parity: each must be at least as large as any data drive.
-            return sum(members[: count - layout.parity])
+            return members.without_largest(layout.parity).total_bytes
         case Family.LAYERED:
             p = layout.parity
-            return sum(h * (m - p) for h, m in layered_steps(members) if m > p)
+            return sum(pick(m > p, h * (m - p), 0) for h, m in members.steps())
         case Family.MIRROR:
-            return smallest
+            return members.smallest_bytes
         case Family.STRIPED_MIRROR:
-            return smallest * layout.mirror_groups(count)
-    return smallest * (count - layout.groups * layout.parity)
-
-
-def layered_steps(members: tuple[int, ...]) -> list[tuple[int, int]]:
-    """Layers of a mixed set as (height in bytes, drives that reach it). ``members`` ascending."""
-    floors = (0, *members[:-1])
-    return [
-        (size - floor, len(members) - i)
-        for i, (size, floor) in enumerate(zip(members, floors, strict=True))
-        if size > floor
-    ]
+            return members.smallest_bytes * layout.mirror_groups(members.count)
+    return members.smallest_bytes * (members.count - layout.groups * layout.parity)
 
 
 def copy_on_write_bytes(
-    pool_bytes: int, members: int, parity: int, record_bytes: int, sector_bytes: int
-) -> int:
+    pool_bytes: Whole, members: Whole, parity: int, record_bytes: int, sector_bytes: int
+) -> Whole:
     """Data bytes of a copy-on-write parity pool of ``pool_bytes``, written in full records.
 
     A record of D sectors takes D + p·ceil(D / (n − p)) sectors, rounded up to a multiple of p + 1,
@@ -198,12 +196,16 @@ def copy_on_write_bytes(
     """
     data = record_bytes // sector_bytes
     taken = data + parity * -(-data // (members - parity))
-    taken += -taken % (parity + 1)
-    return pool_bytes * data // taken
+    taken = taken + -taken % (parity + 1)
+    return scaled(pool_bytes, data, taken)
 
 
-def _check(drives: int, spares: int, headroom: Decimal, snapshots: Decimal) -> None:
-    if not 0 <= spares < drives:
+def _check(drives: Whole, spares: Whole, headroom: Decimal, snapshots: Decimal) -> None:
+    wrong = (spares < 0) | (spares >= drives)
+    if is_many(wrong):
+        if wrong.any():
+            raise Refused("spares", None, "fewer spares than drives in every set, and none below 0")
+    elif wrong:
         raise Refused("spares", spares, f"a whole number from 0 to {drives - 1}")
     for field, percent in (("headroom", headroom), ("snapshot reserve", snapshots)):
         if not (percent.is_finite() and 0 <= percent < 100):

@@ -8,6 +8,8 @@ from typing import Literal
 
 from larder.base.units import MIB
 
+from .elementwise import Real, Whole, pick
+
 DriveKind = Literal["hdd", "ssd"]
 INNER_TO_OUTER_RATIO = 0.5
 """Sequential rate on a disk's innermost track over that on its outermost; usual for 3.5-inch disks."""
@@ -51,7 +53,7 @@ MECHANICS: dict[DriveKind, Mechanics] = {
 """What is taken where no class of drive says otherwise."""
 
 
-def rate_at_fill(outer_bytes_per_s: float, fill: float, inner_ratio: float = INNER_TO_OUTER_RATIO) -> float:
+def rate_at_fill(outer_bytes_per_s: Real, fill: float, inner_ratio: float = INNER_TO_OUTER_RATIO) -> Real:
     """Sequential bytes/s of a disk filled to ``fill`` (0 to 1) from the outer tracks inwards.
 
     r(f) = r_outer · sqrt(1 − f·(1 − (r_inner / r_outer)²)): constant areal density, so the area
@@ -61,13 +63,11 @@ def rate_at_fill(outer_bytes_per_s: float, fill: float, inner_ratio: float = INN
 
 
 def interleaving_efficiency(
-    member_bytes_per_s: float, streams: int, mechanics: Mechanics, visit_bytes: int = VISIT_BYTES
-) -> float:
-    """Share of a member's rate left when ``streams`` sequential streams take turns (0 to 1).
+    member_bytes_per_s: Real, streams: Whole, mechanics: Mechanics, visit_bytes: int = VISIT_BYTES
+) -> Real:
+    """Share of a member's rate (above 0) left when ``streams`` sequential streams take turns (0 to 1).
 
     (w/r) / (w/r + t_seek + t_rev / 2) for two streams and more on a disk; flash does not seek.
     """
-    if streams <= 1 or not mechanics.positioning_seconds or member_bytes_per_s <= 0:
-        return 1.0
     moving_seconds = visit_bytes / member_bytes_per_s
-    return moving_seconds / (moving_seconds + mechanics.positioning_seconds)
+    return pick(streams > 1, moving_seconds / (moving_seconds + mechanics.positioning_seconds), 1.0)

@@ -73,12 +73,17 @@ class PathRate:
     hops: tuple[tuple[str, float], ...]
 
 
+def ethernet_line_bytes_per_s(speed: str) -> float:
+    """What the wire of ``speed`` (a key of ETHERNET_BITS_PER_S) moves, frames and all."""
+    return ETHERNET_BITS_PER_S[speed] / 8
+
+
 def ethernet_link_bytes_per_s(speed: str, mtu: int, protocol: str | None = None) -> float:
     """Goodput of one Ethernet link of ``speed`` (a key of ETHERNET_BITS_PER_S)."""
     if mtu not in GOODPUT_BY_MTU:
         raise Refused("mtu", mtu, "1500 or 9000")
     efficiency = FILE_PROTOCOL_EFFICIENCY if protocol else 1.0
-    return ETHERNET_BITS_PER_S[speed] / 8 * GOODPUT_BY_MTU[mtu] * efficiency
+    return ethernet_line_bytes_per_s(speed) * GOODPUT_BY_MTU[mtu] * efficiency
 
 
 def parse_hop(text: str, mtu: int = 1500, protocol: str | None = None) -> Hop:

@@ -5,9 +5,10 @@ Stated assumptions in cores of one ordinary core of these years, to be replaced 
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal
 
-from .layout import Layout
+from larder.base.units import GB
 
 ProcessorClass = Literal["", "small", "middle", "large"]
 CORES: dict[str, float] = {"small": 1.2, "middle": 5.0, "large": 16.0}
@@ -27,10 +28,29 @@ def cores_left(cores: float, inside_seats_at_peak: float) -> float:
     return max(cores - INSIDE_SEAT_CORES * inside_seats_at_peak, CORES_LEFT_MIN_SHARE * cores)
 
 
-def core_seconds_per_byte(layout: Layout, filesystem: str, encrypted_share: float) -> tuple[float, float]:
-    """(reading, writing): what a byte costs; parity is reckoned in writing, checksums in both."""
-    both = PROTOCOL_CORE_S_PER_GB
-    both += CHECKSUM_CORE_S_PER_GB if filesystem == "cow" else 0.0
-    both += ENCRYPTION_CORE_S_PER_GB * encrypted_share
-    parity = PARITY_CORE_S_PER_GB if layout.parity else 0.0
-    return both / 10**9, (both + parity) / 10**9
+@dataclass(frozen=True)
+class CoreSeconds:
+    """What serving a GB takes of one ordinary core, seconds; ``parity`` in writing alone."""
+
+    protocol: float
+    checksum: float
+    encryption: float
+    parity: float
+
+    @property
+    def a_byte_read(self) -> float:
+        return (self.protocol + self.checksum + self.encryption) / GB
+
+    @property
+    def a_byte_written(self) -> float:
+        return (self.protocol + self.checksum + self.encryption + self.parity) / GB
+
+
+def core_seconds_per_gb(*, parity: bool, checksums: bool, encrypted_share: float) -> CoreSeconds:
+    """What a GB costs where the pool keeps parity or checksums, and so much of it is encrypted."""
+    return CoreSeconds(
+        protocol=PROTOCOL_CORE_S_PER_GB,
+        checksum=CHECKSUM_CORE_S_PER_GB if checksums else 0.0,
+        encryption=ENCRYPTION_CORE_S_PER_GB * encrypted_share,
+        parity=PARITY_CORE_S_PER_GB if parity else 0.0,
+    )

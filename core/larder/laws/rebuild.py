@@ -9,8 +9,11 @@ from __future__ import annotations
 
 import math
 
-from .capacity import layered_steps
+import numpy as np
+
 from .device import DriveKind
+from .drive_set import DriveSet
+from .elementwise import Real, Whole, is_many, pick
 from .layout import Family, Layout
 
 LAYOUTS_WITHOUT_REBUILD = (Family.SPAN, Family.STRIPE)
@@ -20,48 +23,56 @@ UNREADABLE_PER_BIT: dict[DriveKind, float] = {"hdd": 1e-15, "ssd": 1e-16}
 
 def rebuild_seconds(
     layout: Layout,
-    member_bytes: int,
-    outer_bytes_per_s: float,
+    member_bytes: Whole,
+    outer_bytes_per_s: Real,
     *,
     inner_ratio: float,
     share: float,
     fill: float = 1.0,
-) -> float | None:
+) -> Real | None:
     """Seconds to write a member anew at ``share`` (0 to 1) of its rate; None where nothing is rebuilt.
 
     ``fill`` (0 to 1) is the part of the pool that is allocated.
     """
-    if layout.family in LAYOUTS_WITHOUT_REBUILD or outer_bytes_per_s <= 0 or share <= 0:
+    if layout.family in LAYOUTS_WITHOUT_REBUILD:
         return None
-    written = member_bytes * _allocated(layout, fill)
-    return written / (outer_bytes_per_s * (1 + inner_ratio) / 2 * share)
+    written = member_bytes * allocated_share(layout, fill)
+    return written / (outer_bytes_per_s * mean_over_surface(inner_ratio) * share)
 
 
-def rebuild_read_bytes(layout: Layout, members: tuple[int, ...], fill: float = 1.0) -> int | None:
-    """Bytes that the survivors must read when the largest of ``members`` (ascending) dies.
+def mean_over_surface(inner_ratio: float) -> float:
+    """A disk's mean rate over that of its outermost track."""
+    return (1 + inner_ratio) / 2
+
+
+def rebuild_read_bytes(layout: Layout, members: DriveSet, fill: float = 1.0) -> Whole | None:
+    """Bytes that the survivors must read when the largest of ``members`` dies.
 
     None where nothing is rebuilt. A mirror reads one copy, parity all other members of the group.
     """
-    smallest, count = members[0], len(members)
     match layout.family:
         case Family.SPAN | Family.STRIPE:
             return None
         case Family.MIRROR | Family.STRIPED_MIRROR:
-            return smallest
+            return members.smallest_bytes
         case Family.LAYERED:
-            return sum(h * (m - 1) for h, m in layered_steps(members) if m > layout.parity)
+            return sum(pick(m > layout.parity, h * (m - 1), 0) for h, m in members.steps())
         case Family.FILEWISE:
-            return sum(members[:-1])
-    return int(smallest * (count // layout.groups - 1) * _allocated(layout, fill))
+            return members.without_largest(1).total_bytes
+    others = members.smallest_bytes * (members.count // layout.groups - 1)
+    read = others * allocated_share(layout, fill)
+    return read.astype(np.int64) if is_many(read) else int(read)
 
 
-def unreadable_odds(read_bytes: int, per_bit: float) -> float:
+def unreadable_odds(read_bytes: Whole, per_bit: float) -> Real:
     """Chance that a sector among ``read_bytes`` cannot be read: −expm1(bits · log1p(−rate)).
 
     1 − (1 − rate)^bits is exactly 0 in doubles at rates below 1e-16; this form is not.
     """
-    return -math.expm1(8 * read_bytes * math.log1p(-per_bit))
+    expm1 = np.expm1 if is_many(read_bytes) else math.expm1
+    return -expm1(8.0 * read_bytes * math.log1p(-per_bit))
 
 
-def _allocated(layout: Layout, fill: float) -> float:
+def allocated_share(layout: Layout, fill: float) -> float:
+    """Of a member that is rebuilt: a copy-on-write pool knows what is in use, others write it whole."""
     return fill if layout.family is Family.COPY_ON_WRITE else 1.0

@@ -10,8 +10,8 @@ from pydantic import AfterValidator, Field, StringConstraints, model_validator
 from larder.base.errors import Refused
 from larder.base.fields import Amount, DriveBytes, DriveBytesPerS, DriveSet, Item, Name, Number, labelled
 from larder.base.units import parse_drives, size_text
-from larder.laws.capacity import Capacity, pool_capacity
 from larder.laws.layout import Family, parse_layout
+from larder.laws.pool import Keeping
 
 from .bays import Bay, Bays, parse_bays
 
@@ -146,18 +146,13 @@ def layout_fields(pool: Pool, layout: str, filesystem: str) -> dict[str, object]
     return changes
 
 
-def capacity_of(pool: Pool) -> Capacity:
-    """The pool's waterfall; see :func:`larder.laws.capacity.pool_capacity`."""
-    return pool_capacity(
-        parse_layout(pool.layout),
-        pool.drives_bytes,
-        spares=pool.spares,
+def keeping_of(pool: Pool, *, slot_bytes_per_s: float | None = None, rebuild_share: float = 0.5) -> Keeping:
+    """What the pool keeps free and takes for itself, as the laws want it."""
+    return Keeping(
         filesystem=pool.filesystem,
-        filesystem_percent=_exact(pool.filesystem_percent),
+        filesystem_percent=None if pool.filesystem_percent is None else Decimal(str(pool.filesystem_percent)),
         headroom_percent=Decimal(str(pool.headroom_percent)),
         snapshot_reserve_percent=Decimal(str(pool.snapshot_reserve_percent)),
+        slot_bytes_per_s=float("inf") if slot_bytes_per_s is None else slot_bytes_per_s,
+        rebuild_share=rebuild_share,
     )
-
-
-def _exact(percent: float | None) -> Decimal | None:
-    return None if percent is None else Decimal(str(percent))

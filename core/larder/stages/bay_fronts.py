@@ -10,6 +10,9 @@ from larder.base.results import Result
 from larder.plan.bays import KEPT_BYTES, Bay, Box, Lies, Occupant
 from larder.plan.enclosure import Role, Slot
 
+from .stage import Judged, Part
+from .tiers import TIERS
+
 
 class BayResult(Result):
     """One bay and what lies in it.
@@ -111,3 +114,13 @@ def _bay(box: Box, slot: Slot, number: int, held: _Held | None) -> BayResult:
         redundancy_share=share,
         allowed=allowed,
     )
+
+
+def _judge(judged: Judged) -> BaysResult:
+    plan, pools = judged.bundle.plan, judged.of(TIERS).pools
+    return bays_stage(plan.boxes, plan.occupants(), {pool.id: pool.redundancy_shares for pool in pools})
+
+
+BAYS: Part[BaysResult] = Part(
+    "bays", _judge, reads=("plan/boxes", "plan/pools", "plan/caches"), after=(TIERS,)
+)

@@ -21,9 +21,10 @@ from larder.plan.formats import Format, MeasuredFormat, Rates, rates_of
 from larder.plan.house_rules import HouseRules
 from larder.plan.seats import RemoteSeat
 
-from .need import CalendarResult, IngestResult, NeedPart, ingest_of, need_of
+from .need import CalendarResult, GrowthTerms, IngestResult, NeedPart, ingest_of, need_of
 from .remote import RemoteResult, remote_demand, remote_results
 from .seat_demand import SeatDemand, demand_of
+from .stage import Part
 
 KEPT_BYTES = 8_000_000
 DRAWN_BARS = 40
@@ -59,6 +60,13 @@ class SeatResult(Result):
     streams: int
     has_office_port: bool
     over_network: bool
+
+
+class ServiceResult(Result):
+    """What a service asks all through the part of the day that is busiest, bytes/s."""
+
+    name: str
+    bytes_per_s: float
 
 
 class LoadBar(Result):
@@ -99,6 +107,7 @@ class BriefResult(Result):
 
     formats: tuple[FormatResult, ...]
     seats: tuple[SeatResult, ...]
+    services: tuple[ServiceResult, ...]
     parts: tuple[PartResult, ...]
     read: LoadResult
     write: LoadResult
@@ -120,6 +129,7 @@ class BriefResult(Result):
     fullest_on: date
     footage_bytes_per_week: int
     growth_bytes_per_week: int
+    growth_terms: GrowthTerms
     working_set_bytes: int
     need_bytes: int
     need_parts: tuple[NeedPart, ...]
@@ -137,6 +147,7 @@ class _Asking:
     demand: SeatDemand
     odds: Mapping[str, float]
     over_network: bool
+    is_service: bool = False
 
     def classes(self, part: str, rate: Callable[[SeatDemand], float]) -> SeatClass:
         return SeatClass(self.name, self.count, rate(self.demand), self.odds[part])
@@ -174,6 +185,11 @@ def brief_of(
             for f in formats
         ),
         seats=tuple(_seat(seat, demands[seat.id], part.id) for seat in brief.seats),
+        services=tuple(
+            ServiceResult(name=a.name, bytes_per_s=_both(a.demand))
+            for a in asking
+            if a.is_service and part.id in a.odds
+        ),
         parts=tuple(loads.part_result(p) for p in parts),
         read=loads.result(_read),
         write=loads.result(_write),
@@ -197,6 +213,7 @@ def brief_of(
         fullest_on=need.fullest_on,
         footage_bytes_per_week=round(need.footage_bytes_per_week),
         growth_bytes_per_week=round(need.growth_bytes_per_week),
+        growth_terms=need.growth_terms,
         working_set_bytes=round(need.working_set_bytes),
         need_bytes=sum(p.bytes for p in need.parts),
         need_parts=need.parts,
@@ -246,7 +263,9 @@ def _asking(
             if read or write:
                 # Its rate differs by part: it asks in this one only, and there all the time.
                 demand = SeatDemand(read, write, streams=1)
-                services.append(_Asking(service.name, 1, demand, {part.id: 1.0}, over_network=True))
+                services.append(
+                    _Asking(service.name, 1, demand, {part.id: 1.0}, over_network=True, is_service=True)
+                )
     return seats + tuple(services)
 
 
@@ -367,3 +386,21 @@ def _bars(load: Load) -> tuple[LoadBar, ...]:
         LoadBar(from_bytes_per_s=low, to_bytes_per_s=high, probability=odd)
         for low, high, odd in zip(edges[:-1].tolist(), edges[1:].tolist(), odds.tolist(), strict=True)
     )
+
+
+BRIEF: Part[BriefResult] = Part(
+    "brief",
+    lambda judged: brief_stage(
+        judged.bundle.plan.brief,
+        judged.bundle.catalogue.formats,
+        judged.bundle.house_rules,
+        judged.bundle.as_of,
+    ),
+    reads=(
+        "plan/brief",
+        "catalogue/formats",
+        "house_rules/common_peak_probability",
+        "house_rules/sized_on_percentile",
+        "as_of",
+    ),
+)

@@ -53,6 +53,26 @@ class LanesWanted(Result):
     lanes: int
 
 
+class HitTerms(Result):
+    """What a hit ratio follows from: a working week's reads over what is hot, in pieces of one size."""
+
+    piece_bytes: int
+    working_set_bytes: int
+    days: int
+    read_bytes_per_day: float
+    popularity_exponent: float
+
+
+class WearTerms(Result):
+    """What wears a cache, bytes a day: misses that fill it and writes that pass it, ``copies`` times."""
+
+    endurance_bytes: int
+    misses_bytes_per_day: float
+    written_bytes_per_day: float
+    copies: int
+    days_a_year: float
+
+
 class CacheResult(Result):
     """What a cache gives. Null: nothing tells, or it does not apply to this mode.
 
@@ -68,11 +88,14 @@ class CacheResult(Result):
     mode: CacheMode
     usable_bytes: int
     hit_ratio: float
+    hit_terms: HitTerms
     knee_bytes: int
     doubled_hit_ratio: float
     doubled_read_bytes_per_s: float
     is_mirrored: bool
     recommended_bytes: int
+    recommended_least_bytes: int
+    size_step_bytes: int
     recommended_because: str
     recommended_hit_ratio: float
     lanes_by_generation: tuple[LanesWanted, ...]
@@ -84,6 +107,8 @@ class CacheResult(Result):
     unprotected_bytes_mean: int
     seconds_to_empty: float | None
     wear_years: float | None
+    wear_terms: WearTerms | None
+    drive_price: Decimal | None
     drives_price: Decimal | None
 
 
@@ -99,11 +124,37 @@ def cached_read(pool: Range, cache_bytes_per_s: float, hit: float) -> Range:
     return Range(mixed(pool.middle), pool.low, mixed(pool.high))
 
 
+def flash_read_bytes_per_s(cache: Cache) -> float:
+    """What the cache's drives give together."""
+    return cache.read_bytes_per_s * cache.drive_count
+
+
+def flash_write_bytes_per_s(cache: Cache) -> float:
+    """What its drives take in together, each byte twice where they are mirrored."""
+    return cache.write_bytes_per_s * cache.drive_count / (2 if cache.is_mirrored else 1)
+
+
 def curve_of(demand: CacheDemand) -> HitCurve:
     """Hit ratio over size in pieces, for a working week from an empty cache."""
-    pieces = max(round(demand.working_set_bytes / PIECE_BYTES), 1)
-    requests = max(demand.read_bytes_per_day * TRACE_DAYS / PIECE_BYTES, 1.0)
-    return hit_curve(pieces, demand.popularity_exponent, requests)
+    return curve_from(hit_terms(demand))
+
+
+def hit_terms(demand: CacheDemand) -> HitTerms:
+    """What every hit ratio follows from under this demand."""
+    return HitTerms(
+        piece_bytes=PIECE_BYTES,
+        working_set_bytes=demand.working_set_bytes,
+        days=TRACE_DAYS,
+        read_bytes_per_day=demand.read_bytes_per_day,
+        popularity_exponent=demand.popularity_exponent,
+    )
+
+
+def curve_from(terms: HitTerms) -> HitCurve:
+    """The curve that these terms give."""
+    pieces = max(round(terms.working_set_bytes / terms.piece_bytes), 1)
+    requests = max(terms.read_bytes_per_day * terms.days / terms.piece_bytes, 1.0)
+    return hit_curve(pieces, terms.popularity_exponent, requests)
 
 
 @dataclass(frozen=True)
@@ -128,14 +179,15 @@ def cache_stage(
     is_read = cache.mode != "staging" and demand.working_set_bytes > 0
     curve = curve_of(demand)
     hit, doubled = (curve.at(n * cache.usable_bytes / PIECE_BYTES) if is_read else 0.0 for n in (1, 2))
-    rate = cache.read_bytes_per_s * cache.drive_count
-    writes = cache.write_bytes_per_s * cache.drive_count / (2 if cache.is_mirrored else 1)
+    rate, writes = flash_read_bytes_per_s(cache), flash_write_bytes_per_s(cache)
     taken = _absorbing(cache, writes, write, demand)
     written = write
     if taken.absorbs:
         written = Range(max(writes, write.middle), write.low, max(writes, write.high))
     is_staging = cache.mode == "staging"
-    wanted, because = _recommended(cache, round(curve.knee() * PIECE_BYTES) if is_read else 0, taken)
+    least, because = _recommended(cache, round(curve.knee() * PIECE_BYTES) if is_read else 0, taken)
+    wanted = -(-least // SIZE_STEP_BYTES) * SIZE_STEP_BYTES
+    wear = _wear_terms(cache, hit, demand)
     result = CacheResult(
         id=cache.id,
         name=cache.name,
@@ -143,11 +195,14 @@ def cache_stage(
         mode=cache.mode,
         usable_bytes=cache.usable_bytes,
         hit_ratio=hit,
+        hit_terms=hit_terms(demand),
         knee_bytes=round(curve.knee() * PIECE_BYTES) if is_read else 0,
         doubled_hit_ratio=doubled,
         doubled_read_bytes_per_s=cached_read(read, rate, doubled).middle,
         is_mirrored=cache.is_mirrored,
         recommended_bytes=wanted,
+        recommended_least_bytes=least,
+        size_step_bytes=SIZE_STEP_BYTES,
         recommended_because=because,
         recommended_hit_ratio=curve.at(wanted / PIECE_BYTES) if is_read else 0.0,
         lanes_by_generation=tuple(
@@ -160,7 +215,9 @@ def cache_stage(
         dirty_bytes_max=round(taken.dirty_bytes),
         unprotected_bytes_mean=round(taken.dirty_bytes / 2) if is_staging and not cache.is_mirrored else 0,
         seconds_to_empty=taken.dirty_bytes / write.middle if is_staging and write.middle > 0 else None,
-        wear_years=_wear_years(cache, hit, demand),
+        wear_years=None if wear is None else _wear_years(wear),
+        wear_terms=wear,
+        drive_price=unit_price,
         drives_price=None if unit_price is None else unit_price * cache.drive_count,
     )
     return result, cached_read(read, rate, hit), written
@@ -169,14 +226,10 @@ def cache_stage(
 def _recommended(cache: Cache, knee_bytes: int, taken: _Absorbing) -> tuple[int, str]:
     """(bytes, reason): the knee for reads; for what is held back, all of the burst if that is more."""
     if cache.mode == "staging":
-        return _in_steps(taken.burst_bytes), "all that comes between two runs"
+        return taken.burst_bytes, "all that comes between two runs"
     if cache.mode == "write-back" and taken.surplus_bytes > knee_bytes:
-        return _in_steps(round(taken.surplus_bytes)), "what a shooting day brings beyond the pool"
-    return _in_steps(knee_bytes), "the knee of its curve"
-
-
-def _in_steps(wanted_bytes: int) -> int:
-    return -(-wanted_bytes // SIZE_STEP_BYTES) * SIZE_STEP_BYTES
+        return round(taken.surplus_bytes), "what a shooting day brings beyond the pool"
+    return knee_bytes, "the knee of its curve"
 
 
 def _absorbing(cache: Cache, writes_bytes_per_s: float, pool_write: Range, demand: CacheDemand) -> _Absorbing:
@@ -210,11 +263,22 @@ def _drawn(curve: HitCurve, read: Range, rate: float) -> tuple[CurvePoint, ...]:
     return tuple(points)
 
 
-def _wear_years(cache: Cache, hit: float, demand: CacheDemand) -> float | None:
-    """Years until the drives have written what they are rated for: misses fill it, writes pass."""
-    if not cache.endurance_bytes:
-        return None
+def _wear_terms(cache: Cache, hit: float, demand: CacheDemand) -> WearTerms | None:
+    """What wears the drives; None where no rating is known or nothing is written to them."""
     filled = 0.0 if cache.mode == "staging" else demand.read_bytes_per_day * (1 - hit)
     through = 0.0 if cache.mode == "read" else demand.write_bytes_per_day
-    a_day = (filled + through) * (2 if cache.is_mirrored else 1)
-    return cache.endurance_bytes * cache.drive_count / (a_day * DAYS_A_YEAR) if a_day > 0 else None
+    if not cache.endurance_bytes or filled + through <= 0:
+        return None
+    return WearTerms(
+        endurance_bytes=cache.endurance_bytes * cache.drive_count,
+        misses_bytes_per_day=filled,
+        written_bytes_per_day=through,
+        copies=2 if cache.is_mirrored else 1,
+        days_a_year=DAYS_A_YEAR,
+    )
+
+
+def _wear_years(terms: WearTerms) -> float:
+    """Years until the drives have written what they are rated for: misses fill it, writes pass."""
+    a_day = (terms.misses_bytes_per_day + terms.written_bytes_per_day) * terms.copies
+    return terms.endurance_bytes / (a_day * terms.days_a_year)

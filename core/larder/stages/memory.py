@@ -15,7 +15,7 @@ from larder.laws.burst import write_burst
 from larder.plan.enclosure import Enclosure
 from larder.plan.house_rules import HouseRules
 
-from .caches import PIECE_BYTES, CacheDemand, curve_of
+from .caches import PIECE_BYTES, CacheDemand, HitTerms, curve_of, hit_terms
 
 SYSTEM_MEMORY_BYTES = 4 * GB
 """What the box's own programs take. A stated assumption, as are the next two."""
@@ -31,8 +31,10 @@ class MemoryResult(Result):
 
     memory_bytes: int
     recommended_bytes: int
+    system_bytes: int
     read_tier_bytes: int
     hit_ratio: float
+    hit_terms: HitTerms
     hit_ratio_recommended: float
     write_buffer_bytes: int
     seconds_fast: float | None
@@ -68,7 +70,9 @@ def memory_of(box: Enclosure, use: MemoryUse, demand: CacheDemand, rules: HouseR
     return MemoryResult(
         memory_bytes=box.memory_bytes,
         recommended_bytes=recommended,
+        system_bytes=SYSTEM_MEMORY_BYTES,
         read_tier_bytes=_read_tier(box.memory_bytes),
+        hit_terms=hit_terms(demand),
         hit_ratio=_hit(box.memory_bytes, demand),
         hit_ratio_recommended=_hit(recommended, demand),
         write_buffer_bytes=buffer,

@@ -7,7 +7,8 @@ from decimal import Decimal
 from larder.base.results import Result
 from larder.plan.bundle import Plan
 
-from .tiers import TiersResult
+from .stage import Part
+from .tiers import TIERS, TiersResult
 
 
 class MoneyLine(Result):
@@ -15,6 +16,7 @@ class MoneyLine(Result):
 
     name: str
     count: int
+    unit_price: Decimal | None
     amount: Decimal | None
 
 
@@ -30,39 +32,36 @@ class MoneyResult(Result):
 
 def money_of(plan: Plan, currency: str, tiers: TiersResult) -> MoneyResult:
     """The sum of the typed prices: drives of each pool, then everything else."""
-    lines = [
-        MoneyLine(
-            name=f"{pool.name}: drives",
-            count=len(pool.drives_bytes) + pool.cold_spares,
-            amount=result.drives_price,
-        )
+    priced = [
+        (f"{pool.name}: drives", len(pool.drives_bytes) + pool.cold_spares, result.drive_price)
         for pool, result in zip(plan.pools, tiers.pools, strict=True)
     ]
-    lines += [
-        MoneyLine(name=cache.name, count=cache.drive_count, amount=pool.cache.drives_price)
-        for cache in plan.caches
-        for pool in tiers.pools
-        if pool.cache is not None and pool.id == cache.pool_id
-    ]
-    lines += [
-        MoneyLine(name=box.name, count=1, amount=result.price)
+    caches = {pool.id: pool.cache for pool in tiers.pools if pool.cache is not None}
+    priced += [(c.name, c.drive_count, caches[c.pool_id].drive_price) for c in plan.caches]
+    priced += [
+        (box.name, 1, result.price)
         for box, result in zip(plan.boxes, tiers.enclosures, strict=True)
         if box.model_id or result.price is not None
     ]
-    lines += [
-        MoneyLine(
-            name=p.name,
-            count=p.count,
-            amount=None if p.unit_price is None else p.unit_price * p.count,
-        )
-        for p in plan.purchases
-    ]
+    priced += [(p.name, p.count, p.unit_price) for p in plan.purchases]
+    lines = tuple(
+        MoneyLine(name=name, count=count, unit_price=each, amount=None if each is None else each * count)
+        for name, count, each in priced
+    )
     spent = sum((line.amount for line in lines if line.amount is not None), Decimal("0.00"))
     per_tb = spent * 10**12 / tiers.plannable_bytes if tiers.plannable_bytes else None
     return MoneyResult(
-        lines=tuple(lines),
+        lines=lines,
         currency=currency,
         spent=spent,
         unpriced=sum(line.amount is None and line.count > 0 for line in lines),
         per_plannable_tb=None if per_tb is None else per_tb.quantize(Decimal("0.01")),
     )
+
+
+MONEY: Part[MoneyResult] = Part(
+    "money",
+    lambda judged: money_of(judged.bundle.plan, judged.bundle.currency, judged.of(TIERS)),
+    reads=("plan/pools", "plan/caches", "plan/boxes", "plan/purchases", "currency"),
+    after=(TIERS,),
+)

@@ -36,6 +36,22 @@ class NeedPart(Result):
     bytes: int
 
 
+class GrowthTerms(Result):
+    """What growth and working set are made of, bytes: the steady weeks', and the productions' at the horizon.
+
+    ``warm_weeks`` of the steady weeks are hot, and of the productions the most that is hot at once.
+    """
+
+    footage_bytes_per_week: float
+    proxies_bytes_per_week: float
+    previews_bytes_per_week: float
+    stills_bytes_per_week: float
+    exports_bytes_per_week: float
+    productions_bytes: float
+    hot_productions_bytes: float
+    warm_weeks: float
+
+
 class CalendarStep(Result):
     """From ``from_date`` for a step of weeks: footage a week, what is hot, and all that lies there."""
 
@@ -130,8 +146,14 @@ class Need:
         per_week = 1 / self.weeks if self.weeks else 0.0
         self.footage_bytes_per_week = steady + float(held.footage_bytes[-1]) * per_week
         self.growth_bytes_per_week = self._per_week + float(held.total_bytes[-1]) * per_week
-        warm = self._per_week * min(brief.hot_weeks, self.weeks)
-        self.working_set_bytes = warm + float(held.hot_bytes.max())
+        self.growth_terms = GrowthTerms(
+            **{f"{step}_bytes_per_week": rate for step, rate in self.steady.items()},
+            productions_bytes=float(held.total_bytes[-1]),
+            hot_productions_bytes=float(held.hot_bytes.max()),
+            warm_weeks=min(brief.hot_weeks, self.weeks),
+        )
+        warm = self._per_week * self.growth_terms.warm_weeks
+        self.working_set_bytes = warm + self.growth_terms.hot_productions_bytes
         self._hot_count_max = int(held.hot_count.max())
         self.calendar = self._calendar_result()
 

@@ -2,30 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any, Literal
 
 from larder.base.memo import remembered
 from larder.base.results import Result
-from larder.laws.capacity import Capacity
-from larder.laws.device import MECHANICS, Mechanics, rate_at_fill
+from larder.laws.capacity import Capacity, filesystem_taken_percent
+from larder.laws.device import MECHANICS
+from larder.laws.drive_set import drive_set
 from larder.laws.layout import Family, Layout, parse_layout
-from larder.laws.rebuild import UNREADABLE_PER_BIT, rebuild_read_bytes, rebuild_seconds, unreadable_odds
-from larder.laws.throughput import (
-    DEGRADED_READ_SHARE,
-    SCALING,
-    Range,
-    Throughput,
-    pool_throughput,
-    small_reads_per_s,
-    small_writes_per_s,
-    written_per_byte,
-)
-from larder.plan.pools import Pool, capacity_of
+from larder.laws.pool import Drive, PoolFigures, pool_figures
+from larder.laws.rebuild import UNREADABLE_PER_BIT, allocated_share, mean_over_surface
+from larder.laws.throughput import DEGRADED_READ_SHARE, SCALING, Pull, Range, Throughput, pool_throughput
+from larder.plan.layout_words import grows_by, loses, more_parity_later, unreadable_costs, words_of
+from larder.plan.pools import Pool, keeping_of
 
 from .caches import CacheResult
-from .pool_setting import PoolSetting, cost_per_byte
+from .pool_setting import PoolSetting, core_seconds
 
 
 class WaterfallStep(Result):
@@ -56,6 +49,39 @@ class SpeedLimit(Result):
     holds_back: bool
 
 
+class RateTerms(Result):
+    """What the middle of a pool's rate is made of, in the order the bytes take.
+
+    One drive empty × ``fill_share``, at most its slot, × ``drives`` ^ ``exponent`` × ``pull_share``, which
+    is ``drives_bytes_per_s``; then the pool's limits; then what ``flash_bytes_per_s`` of a cache answers,
+    or takes in where ``flash_share`` is null; then what memory answers in place of ``behind_bytes_per_s``.
+    """
+
+    drive_bytes_per_s: float
+    fill_share: float
+    slot_bytes_per_s: float | None
+    drives: int
+    exponent: float
+    pull_share: float
+    drives_bytes_per_s: float
+    flash_bytes_per_s: float | None = None
+    flash_share: float | None = None
+    behind_bytes_per_s: float | None = None
+    memory_share: float | None = None
+
+
+class RebuildTerms(Result):
+    """What rebuilding the largest member is made of: ``member_bytes`` × ``allocated_share`` are written."""
+
+    member_bytes: int
+    allocated_share: float
+    drive_bytes_per_s: float
+    surface_share: float
+    rebuild_share: float
+    survivors_read_bytes: int
+    unreadable_per_bit: float
+
+
 class PoolResult(Result):
     """One pool.
 
@@ -75,6 +101,7 @@ class PoolResult(Result):
     layout_bytes: int
     usable_bytes: int
     plannable_bytes: int
+    filesystem_percent: float
     members: int
     final_members: int
     grows_by: str
@@ -88,6 +115,8 @@ class PoolResult(Result):
     loses: str
     read: RateRange
     write: RateRange
+    read_terms: RateTerms
+    write_terms: RateTerms
     fast_write: RateRange | None
     fast_write_bytes: int
     streams: int
@@ -101,8 +130,10 @@ class PoolResult(Result):
     small_reads_per_s: float
     small_writes_per_s: float
     written_per_byte: float
+    drive_price: Decimal | None
     drives_price: Decimal | None
     rebuild_seconds: float | None
+    rebuild_terms: RebuildTerms | None
     unreadable_odds: float | None
     unreadable_costs: str
     cache: CacheResult | None
@@ -112,92 +143,101 @@ class PoolResult(Result):
 KEPT_BYTES = 8_000_000
 
 
-@dataclass(frozen=True)
-class _Speed:
-    """A pool's rates behind everything that limits them, and what each of that leaves."""
-
-    read: Range
-    write: Range
-    degraded: Range
-    limits: tuple[SpeedLimit, ...]
-
-
-@remembered(KEPT_BYTES, lambda result, *_: 12_000 + 100 * len(result.drives_bytes))
+@remembered(KEPT_BYTES, lambda result, *_: 13_000 + 100 * len(result.drives_bytes))
 def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
     """One pool's figures with ``streams`` sequential streams at once.
 
     Disks are taken at the rate they have when the pool is filled to its limit, for that is when it
     must still carry the work.
     """
-    layout = parse_layout(pool.layout)
-    capacity = capacity_of(pool)
-    mechanics = setting.drive.mechanics if setting.drive else MECHANICS[pool.drive_kind]
-    fill = 1 - pool.headroom_percent / 100
-    share = rate_at_fill(1.0, fill, mechanics.inner_ratio)
-    each = (pool.drive_read_bytes_per_s * share, pool.drive_write_bytes_per_s * share)
-    speed = _speed(pool, layout, capacity.members, streams, setting, mechanics, each)
+    layout, drive = parse_layout(pool.layout), _drive(pool, setting)
+    sizes = tuple(sorted(pool.drives_bytes))
+    members = sizes[: len(sizes) - pool.spares]
+    final = members + members[-1:] * (pool.final_count - len(sizes))
+    keeping = keeping_of(pool, slot_bytes_per_s=setting.slot_bytes_per_s, rebuild_share=setting.rebuild_share)
+    figures = pool_figures(
+        layout,
+        drive_set(sizes),
+        drive,
+        keeping,
+        spares=pool.spares,
+        streams=streams,
+        final=drive_set(final),
+    )
+    capacity = figures.capacity
+    speed = _Speed(pool, layout, setting, figures, drive, streams)
     survives = capacity.guaranteed_failures > 0
     left = 1 - setting.rebuild_share
-    sizes = tuple(sorted(pool.drives_bytes))
-    members = sizes[: capacity.members]
-    final = members + members[-1:] * (pool.final_count - len(sizes))
     return PoolResult(
         id=pool.id,
         name=pool.name,
         tier=pool.tier,
-        layout_words=layout.words,
+        layout_words=words_of(layout),
         raw_bytes=capacity.raw_bytes,
         layout_bytes=capacity.layout_bytes,
         usable_bytes=capacity.usable_bytes,
         plannable_bytes=capacity.plannable_bytes,
+        filesystem_percent=float(
+            filesystem_taken_percent(layout, keeping.filesystem, keeping.filesystem_percent)
+        ),
         members=capacity.members,
         final_members=len(final),
-        grows_by=layout.grows_by,
-        more_parity_later=layout.more_parity_later,
+        grows_by=grows_by(layout),
+        more_parity_later=more_parity_later(layout),
         spares=pool.spares,
         shared_spares=setting.shared_spares,
         drives_bytes=sizes,
         redundancy_shares=_redundancy_shares(layout, capacity, pool.spares),
         guaranteed_failures=capacity.guaranteed_failures,
         max_failures=capacity.max_failures,
-        loses=layout.loses,
+        loses=loses(layout),
         read=range_of(speed.read),
         write=range_of(speed.write),
-        **_fast_write(pool, layout, capacity, streams, setting, mechanics),
+        read_terms=speed.terms("read"),
+        write_terms=speed.terms("write"),
+        **_fast_write(speed),
         streams=streams,
         drive_kind=pool.drive_kind,
-        drive_rate_share=share,
-        drive_latency_seconds=mechanics.latency_seconds,
+        drive_rate_share=figures.rate_share,
+        drive_latency_seconds=drive.mechanics.latency_seconds,
         limits=speed.limits,
         degraded_read=range_of(speed.degraded) if survives else None,
         rebuilding_read=range_of(speed.degraded.times(left)) if survives else None,
         rebuilding_write=range_of(speed.write.times(left)) if survives else None,
-        small_reads_per_s=small_reads_per_s(layout, capacity.members, mechanics),
-        small_writes_per_s=small_writes_per_s(layout, capacity.members, mechanics),
-        written_per_byte=written_per_byte(layout, capacity.members),
+        small_reads_per_s=figures.small_reads_per_s,
+        small_writes_per_s=figures.small_writes_per_s,
+        written_per_byte=figures.written_per_byte,
+        drive_price=setting.unit_price,
         drives_price=None
         if setting.unit_price is None
         else setting.unit_price * (len(sizes) + pool.cold_spares),
-        rebuild_seconds=rebuild_seconds(
-            layout,
-            members[-1],
-            min(pool.drive_write_bytes_per_s, setting.slot_bytes_per_s or float("inf")),
-            inner_ratio=mechanics.inner_ratio,
-            share=setting.rebuild_share,
-            fill=fill,
-        ),
-        unreadable_costs=layout.unreadable_costs,
-        unreadable_odds=_unreadable_odds(pool, layout, final, setting, fill),
+        rebuild_seconds=figures.rebuild_seconds,
+        rebuild_terms=_rebuild_terms(layout, members[-1], figures, drive, setting, keeping.fill),
+        unreadable_costs=unreadable_costs(layout),
+        unreadable_odds=figures.unreadable_odds,
         cache=None,
         waterfall=tuple(WaterfallStep(step=s.step, bytes=s.bytes) for s in capacity.waterfall),
     )
 
 
+def _drive(pool: Pool, setting: PoolSetting) -> Drive:
+    """The pool's own rates, and of its class what nothing else says."""
+    found = setting.drive
+    per_bit = found.unreadable_per_bit if found else None
+    return Drive(
+        pool.drive_read_bytes_per_s,
+        pool.drive_write_bytes_per_s,
+        found.mechanics if found else MECHANICS[pool.drive_kind],
+        UNREADABLE_PER_BIT[pool.drive_kind] if per_bit is None else per_bit,
+        SCALING if pool.scaling_exponent is None else (pool.scaling_exponent,) * 3,
+    )
+
+
 def _redundancy_shares(layout: Layout, capacity: Capacity, spares: int) -> tuple[float, ...]:
     """The part of every drive that holds copies or parity: spread over all, or whole drives, the largest."""
-    count = capacity.members
+    count: int = capacity.members
     if layout.family is Family.FILEWISE:
-        members = (0.0,) * (count - layout.parity) + (1.0,) * layout.parity
+        members: tuple[float, ...] = (0.0,) * (count - layout.parity) + (1.0,) * layout.parity
     else:
         steps = {s.step: s.bytes for s in capacity.waterfall}
         matched = steps["raw"] + steps["spares"] + steps["size_mismatch"]
@@ -205,102 +245,138 @@ def _redundancy_shares(layout: Layout, capacity: Capacity, spares: int) -> tuple
     return members + (0.0,) * spares
 
 
-def _unreadable_odds(
-    pool: Pool, layout: Layout, final: tuple[int, ...], setting: PoolSetting, fill: float
-) -> float | None:
-    """Redundancy is judged at the final width: the wider a group, the more its survivors must read."""
-    per_bit = setting.drive.unreadable_per_bit if setting.drive else None
-    read = rebuild_read_bytes(layout, final, fill)
-    if read is None:
+def _rebuild_terms(
+    layout: Layout,
+    member_bytes: int,
+    figures: PoolFigures,
+    drive: Drive,
+    setting: PoolSetting,
+    fill: float,
+) -> RebuildTerms | None:
+    if figures.rebuild_read_bytes is None:
         return None
-    return unreadable_odds(read, UNREADABLE_PER_BIT[pool.drive_kind] if per_bit is None else per_bit)
+    return RebuildTerms(
+        member_bytes=member_bytes,
+        allocated_share=allocated_share(layout, fill),
+        drive_bytes_per_s=min(drive.write_bytes_per_s, setting.slot_bytes_per_s or float("inf")),
+        surface_share=mean_over_surface(drive.mechanics.inner_ratio),
+        rebuild_share=setting.rebuild_share,
+        survivors_read_bytes=figures.rebuild_read_bytes,
+        unreadable_per_bit=drive.unreadable_per_bit,
+    )
 
 
-def _speed(
-    pool: Pool,
-    layout: Layout,
-    members: int,
-    streams: int,
-    setting: PoolSetting,
-    mechanics: Mechanics,
-    each: tuple[float, float],
-) -> _Speed:
-    """Rates of drives that read and write at ``each``, behind slots, buses and the processor."""
-    scaling = SCALING if pool.scaling_exponent is None else (pool.scaling_exponent,) * 3
-    slot = setting.slot_bytes_per_s or float("inf")
-    free, rates = (
-        pool_throughput(
-            layout,
-            members,
-            min(each[0], limit),
-            min(each[1], limit),
-            streams=streams,
-            mechanics=mechanics,
-            scaling=scaling,
+class _Speed:
+    """A pool's rates behind everything that limits them, what each of that leaves, and the terms of both."""
+
+    def __init__(
+        self,
+        pool: Pool,
+        layout: Layout,
+        setting: PoolSetting,
+        figures: PoolFigures,
+        drive: Drive,
+        streams: int,
+    ) -> None:
+        self.pool, self.layout, self.setting = pool, layout, setting
+        self.figures, self.drive, self.streams = figures, drive, streams
+        self.rates = figures.speed
+        self.limits = self._limits()
+        self._most = {
+            way: min(
+                (getattr(each, f"{way}_bytes_per_s") for each in self.limits if each.kind != "slot"),
+                default=float("inf"),
+            )
+            for way in ("read", "write")
+        }
+        self.read = self.rates.read.at_most(self._most["read"])
+        self.write = self.rates.write.at_most(self._most["write"])
+        self.degraded = self.rates.read.times(DEGRADED_READ_SHARE).at_most(self._most["read"])
+
+    def throughput(self, read_bytes_per_s: float, write_bytes_per_s: float) -> Throughput:
+        """The drives' rates together if each read and wrote at these."""
+        return pool_throughput(
+            self.layout,
+            self.figures.capacity.members,
+            read_bytes_per_s,
+            write_bytes_per_s,
+            streams=self.streams,
+            mechanics=self.drive.mechanics,
+            scaling=self.drive.scaling,
         )
-        for limit in (float("inf"), slot)
-    )
-    limits = _limits(pool, layout, members, setting, free, rates)
-    read_most = min((each.read_bytes_per_s for each in limits if each.kind != "slot"), default=float("inf"))
-    write_most = min((each.write_bytes_per_s for each in limits if each.kind != "slot"), default=float("inf"))
-    return _Speed(
-        rates.read.at_most(read_most),
-        rates.write.at_most(write_most),
-        rates.read.times(DEGRADED_READ_SHARE).at_most(read_most),
-        limits,
-    )
+
+    def fast_write(self, bytes_per_s: float) -> Range:
+        """What flash takes in at first, behind the same limits; each drive then writes at ``bytes_per_s``."""
+        slot = self.setting.slot_bytes_per_s or float("inf")
+        fast = self.throughput(min(self.drive.read_bytes_per_s, slot), min(bytes_per_s, slot))
+        return fast.write.at_most(self._most["write"])
+
+    def terms(self, way: Literal["read", "write"]) -> RateTerms:
+        """What the rate in one direction is made of, so far as drives and slots go."""
+        pull: Pull = getattr(self.rates, f"{way}_pull")
+        return RateTerms(
+            drive_bytes_per_s=getattr(self.drive, f"{way}_bytes_per_s"),
+            fill_share=self.figures.rate_share,
+            slot_bytes_per_s=self.setting.slot_bytes_per_s,
+            drives=pull.drives,
+            exponent=self.drive.scaling[1],
+            pull_share=pull.share,
+            drives_bytes_per_s=getattr(self.rates, way).middle,
+        )
+
+    def _limits(self) -> tuple[SpeedLimit, ...]:
+        """Slot, buses and processor in the order the bytes pass them."""
+        found, setting = [], self.setting
+        rates, share = self.rates, self.figures.rate_share
+        if setting.slot_bytes_per_s is not None:
+            free = self.throughput(self.drive.read_bytes_per_s * share, self.drive.write_bytes_per_s * share)
+            holds = rates.read.middle < free.read.middle or rates.write.middle < free.write.middle
+            found.append(
+                SpeedLimit(
+                    kind="slot",
+                    name=setting.slot_name,
+                    read_bytes_per_s=rates.read.middle,
+                    write_bytes_per_s=rates.write.middle,
+                    holds_back=holds,
+                )
+            )
+        found += [
+            self._limit(
+                "bus", bus.name, bus.bytes_per_s, bus.share, bus.share * self.figures.written_per_byte
+            )
+            for bus in setting.buses
+        ]
+        if setting.processor is not None:
+            cost = core_seconds(self.pool, setting.encrypted_share)
+            name, cores = setting.processor.name, setting.processor.cores
+            found.append(self._limit("processor", name, cores, cost.a_byte_read, cost.a_byte_written))
+        return tuple(found)
+
+    def _limit(
+        self,
+        kind: Literal["bus", "processor"],
+        name: str,
+        capacity: float,
+        read_cost: float,
+        write_cost: float,
+    ) -> SpeedLimit:
+        read, write = capacity / read_cost, capacity / write_cost
+        holds = read < self.rates.read.middle or write < self.rates.write.middle
+        return SpeedLimit(
+            kind=kind, name=name, read_bytes_per_s=read, write_bytes_per_s=write, holds_back=holds
+        )
 
 
-def _fast_write(
-    pool: Pool,
-    layout: Layout,
-    capacity: Capacity,
-    streams: int,
-    setting: PoolSetting,
-    mechanics: Mechanics,
-) -> dict[str, Any]:
+def _fast_write(speed: _Speed) -> dict[str, Any]:
     """What flash takes in faster before its fast region is full; copies and parity fill it as well."""
-    drive = setting.drive
+    drive = speed.setting.drive
     if drive is None or not drive.fast_write_bytes or drive.fast_write_bytes_per_s is None:
         return {"fast_write": None, "fast_write_bytes": 0}
-    each = (pool.drive_read_bytes_per_s, drive.fast_write_bytes_per_s)
-    speed = _speed(pool, layout, capacity.members, streams, setting, mechanics, each)
-    region = drive.fast_write_bytes * capacity.members / written_per_byte(layout, capacity.members)
-    return {"fast_write": range_of(speed.write), "fast_write_bytes": int(region)}
-
-
-def _limits(
-    pool: Pool, layout: Layout, members: int, setting: PoolSetting, free: Throughput, rates: Throughput
-) -> tuple[SpeedLimit, ...]:
-    """Slot, buses and processor in the order the bytes pass them; ``free`` knows no slot, ``rates`` does."""
-    found = []
-    if setting.slot_bytes_per_s is not None:
-        found.append(
-            SpeedLimit(
-                kind="slot",
-                name=setting.slot_name,
-                read_bytes_per_s=rates.read.middle,
-                write_bytes_per_s=rates.write.middle,
-                holds_back=rates.read.middle < free.read.middle or rates.write.middle < free.write.middle,
-            )
-        )
-
-    def limit(
-        kind: Literal["bus", "processor"], name: str, capacity: float, cost: tuple[float, float]
-    ) -> None:
-        read, write = capacity / cost[0], capacity / cost[1]
-        holds = read < rates.read.middle or write < rates.write.middle
-        found.append(
-            SpeedLimit(kind=kind, name=name, read_bytes_per_s=read, write_bytes_per_s=write, holds_back=holds)
-        )
-
-    for bus in setting.buses:
-        cost = bus.share, bus.share * written_per_byte(layout, members)
-        limit("bus", bus.name, bus.bytes_per_s, cost)
-    if setting.processor is not None:
-        cost = cost_per_byte(pool, setting.encrypted_share)
-        limit("processor", setting.processor.name, setting.processor.cores, cost)
-    return tuple(found)
+    region = drive.fast_write_bytes * speed.figures.capacity.members / speed.figures.written_per_byte
+    return {
+        "fast_write": range_of(speed.fast_write(drive.fast_write_bytes_per_s)),
+        "fast_write_bytes": int(region),
+    }
 
 
 def range_of(rate: Range) -> RateRange:

@@ -10,16 +10,21 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Literal
 
 from larder.laws.layout import parse_layout
-from larder.laws.processor import core_seconds_per_byte, cores_left
+from larder.laws.processor import CoreSeconds, core_seconds_per_gb, cores_left
 from larder.laws.throughput import written_per_byte
 from larder.plan.bays import Box
-from larder.plan.bundle import Plan
-from larder.plan.catalogue import CatalogueDrive
+from larder.plan.bundle import Bundle, Plan
+from larder.plan.catalogue import CatalogueDrive, Price, amount_of
 from larder.plan.enclosure import bus_bytes_per_s
 from larder.plan.pools import Pool
 from larder.plan.volumes import encrypted_share
+
+from .brief import BRIEF, BriefResult
+from .prices import PRICES
+from .stage import Part
 
 
 @dataclass(frozen=True)
@@ -62,18 +67,23 @@ class PoolSetting:
 
 
 @dataclass(frozen=True)
-class SharedHop:
-    """A bus or a processor that several pools load together.
+class PoolCost:
+    """What a byte read from and written to a pool costs of something shared: bytes, or core-seconds."""
 
-    ``capacity`` is bytes/s of the bus or cores; ``costs`` are (pool id, cost of a byte read, of one written)
-    in bytes or core-seconds.
-    """
+    pool_id: str
+    a_byte_read: float
+    a_byte_written: float
+
+
+@dataclass(frozen=True)
+class SharedHop:
+    """A bus or a processor that several pools load together; ``capacity`` is bytes/s of the bus, or cores."""
 
     id: str
     name: str
-    kind: str
+    kind: Literal["bus", "processor"]
     capacity: float
-    costs: tuple[tuple[str, float, float], ...]
+    costs: tuple[PoolCost, ...]
 
 
 def boxes_of(plan: Plan, pool: Pool) -> Mapping[str, int]:
@@ -153,7 +163,7 @@ def _processor(plan: Plan, homes: Mapping[str, int], inside: float) -> ServingPr
     )
 
 
-def shared_hops(plan: Plan, settings: Mapping[str, PoolSetting]) -> tuple[SharedHop, ...]:
+def shared_hops(plan: Plan, settings: dict[str, PoolSetting]) -> tuple[SharedHop, ...]:
     """Buses and processors with the pools that load them, for reckoning all of their loads together.
 
     What a flash cache answers is counted as if it came from the drives: cold days are the ones that matter.
@@ -173,7 +183,7 @@ def shared_hops(plan: Plan, settings: Mapping[str, PoolSetting]) -> tuple[Shared
             "bus",
             pairs[0][0].bytes_per_s,
             tuple(
-                (pool.id, bus.share, bus.share * _written(pool))
+                PoolCost(pool.id, bus.share, bus.share * _written(pool))
                 for bus, pool in pairs
             ),
         )
@@ -185,17 +195,58 @@ def shared_hops(plan: Plan, settings: Mapping[str, PoolSetting]) -> tuple[Shared
             pairs[0][0].name,
             "processor",
             pairs[0][0].cores,
-            tuple((pool.id, *cost_per_byte(pool, settings[pool.id].encrypted_share)) for _, pool in pairs),
+            tuple(_processor_cost(pool, settings[pool.id]) for _, pool in pairs),
         )
         for box_id, pairs in processors.items()
     ]
     return tuple(hops)
 
 
+def _processor_cost(pool: Pool, setting: PoolSetting) -> PoolCost:
+    cost = core_seconds(pool, setting.encrypted_share)
+    return PoolCost(pool.id, cost.a_byte_read, cost.a_byte_written)
+
+
 def _written(pool: Pool) -> float:
-    return written_per_byte(parse_layout(pool.layout), len(pool.drives_bytes) - pool.spares)
+    written: float = written_per_byte(parse_layout(pool.layout), len(pool.drives_bytes) - pool.spares)
+    return written
 
 
-def cost_per_byte(pool: Pool, encrypted_share: float) -> tuple[float, float]:
-    """Core-seconds of a byte read from and written to ``pool``."""
-    return core_seconds_per_byte(parse_layout(pool.layout), pool.filesystem, encrypted_share)
+def core_seconds(pool: Pool, encrypted_share: float) -> CoreSeconds:
+    """What a GB read from or written to ``pool`` costs the processor."""
+    return core_seconds_per_gb(
+        parity=parse_layout(pool.layout).parity > 0,
+        checksums=pool.filesystem == "cow",
+        encrypted_share=encrypted_share,
+    )
+
+
+def settings_of(bundle: Bundle, brief: BriefResult, prices: dict[str, Price]) -> dict[str, PoolSetting]:
+    """What surrounds every pool, by its id."""
+    rules = bundle.house_rules
+    return {
+        pool.id: pool_setting(
+            bundle.plan,
+            pool,
+            bundle.catalogue.drive(pool.drive_id),
+            amount_of(pool.drive_unit_price, prices, pool.drive_id),
+            brief.inside_seats_at_peak,
+            rules.rebuild_share_percent / 100,
+        )
+        for pool in bundle.plan.pools
+    }
+
+
+SETTINGS: Part[dict[str, PoolSetting]] = Part(
+    "settings",
+    lambda judged: settings_of(judged.bundle, judged.of(BRIEF), judged.of(PRICES)),
+    reads=(
+        "plan/pools",
+        "plan/boxes",
+        "plan/volumes",
+        "catalogue/drives",
+        "house_rules/rebuild_share_percent",
+    ),
+    after=(BRIEF, PRICES),
+    is_told=False,
+)

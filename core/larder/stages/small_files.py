@@ -16,15 +16,37 @@ from larder.laws.path import ethernet_link_bytes_per_s
 from larder.plan.bundle import Plan
 from larder.plan.seats import PhotoSeat
 
-from .brief import BriefResult
+from .brief import BRIEF, BriefResult
 from .pool import PoolResult
-from .tiers import TiersResult
+from .stage import Part
+from .tiers import TIERS, TiersResult
 
 FILE_ROUND_TRIPS = 4
 """Ask for its attributes, open, read, close. A stated assumption for one file after the other."""
 OFFICE_ROUND_TRIP_SECONDS = 0.0003
 OPERATIONS_PER_FILE = 2
 """Its entry in the directory and its first block; what follows is in sequence."""
+
+LEAST_MISSED_SHARE = 1e-3
+"""However large the flash, a file in a thousand is new to it."""
+
+
+class FileTerms(Result):
+    """What one file takes: round trips, first bytes of the drives or of flash before them, its own bytes.
+
+    ``operations_per_s`` is what the pool's drives can do at random; of the files that flash answers the
+    drives see nothing, but no less than ``least_missed_share`` reaches them.
+    """
+
+    round_trips: int
+    round_trip_seconds: float
+    operations: int
+    flash_share: float
+    flash_latency_seconds: float
+    drive_latency_seconds: float
+    bytes_per_s: float
+    operations_per_s: float
+    least_missed_share: float
 
 
 class SmallFilesResult(Result):
@@ -47,6 +69,7 @@ class SmallFilesResult(Result):
     joint_given_files_per_s: float
     because: Literal["round trips and seeks", "its rate", "the drives' operations"]
     ratio: float
+    terms: FileTerms
 
 
 def small_files_stage(plan: Plan, brief: BriefResult, tiers: TiersResult) -> tuple[SmallFilesResult, ...]:
@@ -83,16 +106,25 @@ def _link(plan: Plan, seat: PhotoSeat) -> float | None:
 def _served(
     seat: PhotoSeat, asked: float, pool: PoolResult, brief: BriefResult, link_bytes_per_s: float | None
 ) -> SmallFilesResult:
-    hit = pool.cache.hit_ratio if pool.cache else 0.0
-    trips = 0.0 if seat.seated == "inside" else FILE_ROUND_TRIPS * OFFICE_ROUND_TRIP_SECONDS
-    waiting = trips + OPERATIONS_PER_FILE * (
-        hit * FLASH_LATENCY_SECONDS + (1 - hit) * pool.drive_latency_seconds
-    )
     rate = pool.read.middle_bytes_per_s
     rate = rate if link_bytes_per_s is None else min(rate, link_bytes_per_s)
-    seconds = waiting + seat.image_bytes / max(rate, 1.0)
+    terms = FileTerms(
+        round_trips=0 if seat.seated == "inside" else FILE_ROUND_TRIPS,
+        round_trip_seconds=OFFICE_ROUND_TRIP_SECONDS,
+        operations=OPERATIONS_PER_FILE,
+        flash_share=pool.cache.hit_ratio if pool.cache else 0.0,
+        flash_latency_seconds=FLASH_LATENCY_SECONDS,
+        drive_latency_seconds=pool.drive_latency_seconds,
+        bytes_per_s=max(rate, 1.0),
+        operations_per_s=pool.small_reads_per_s,
+        least_missed_share=LEAST_MISSED_SHARE,
+    )
+    hit = terms.flash_share
+    first_byte = hit * terms.flash_latency_seconds + (1 - hit) * terms.drive_latency_seconds
+    waiting = terms.round_trips * terms.round_trip_seconds + terms.operations * first_byte
+    seconds = waiting + seat.image_bytes / terms.bytes_per_s
     given = 1 / seconds
-    joint = pool.small_reads_per_s / OPERATIONS_PER_FILE / max(1 - hit, 1e-3)
+    joint = terms.operations_per_s / terms.operations / max(1 - hit, terms.least_missed_share)
     # What all photo seats ask is not split over several pools: the busiest folder lies on one of them.
     joint_asked = max(brief.files_per_s_at_once, asked)
     alone, together = given / asked, joint / joint_asked
@@ -114,4 +146,13 @@ def _served(
         if waiting * 2 > seconds
         else "its rate",
         ratio=min(alone, together),
+        terms=terms,
     )
+
+
+SMALL_FILES: Part[tuple[SmallFilesResult, ...]] = Part(
+    "small_files",
+    lambda judged: small_files_stage(judged.bundle.plan, judged.of(BRIEF), judged.of(TIERS)),
+    reads=("plan/brief/seats", "plan/wiring"),
+    after=(BRIEF, TIERS),
+)

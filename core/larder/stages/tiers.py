@@ -4,20 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from decimal import Decimal
+from typing import Any
 
 from larder.base.results import Result
 from larder.laws.throughput import Range
-from larder.plan.bundle import Bundle, Plan
+from larder.plan.bundle import Plan
 from larder.plan.caches import Cache
-from larder.plan.catalogue import amount_of, prices_on
+from larder.plan.catalogue import amount_of
 from larder.plan.house_rules import HouseRules
 from larder.plan.pools import Pool
 
-from .brief import BriefResult
-from .caches import CacheDemand, cache_stage
+from .brief import BRIEF, BriefResult
+from .caches import CacheDemand, cache_stage, flash_read_bytes_per_s, flash_write_bytes_per_s
 from .memory import MemoryResult, MemoryUse, faster_by_memory, memory_of
 from .pool import PoolResult, RateRange, WaterfallStep, pool_stage, range_of
-from .pool_setting import PoolSetting, pool_setting
+from .pool_setting import SETTINGS, PoolSetting
+from .prices import PRICES
+from .stage import Judged, Part
 from .volumes import VolumesResult, volumes_of
 
 
@@ -63,26 +66,10 @@ def streams_on(pool: Pool, brief: BriefResult, *, both: bool) -> int:
     return brief.archive_streams_at_once if both and pool.tier == "archive" else brief.streams_at_once
 
 
-def settings_of(bundle: Bundle, brief: BriefResult) -> dict[str, PoolSetting]:
-    """What surrounds every pool, by its id."""
-    prices, rules = prices_on(bundle.catalogue.prices, bundle.as_of), bundle.house_rules
-    return {
-        pool.id: pool_setting(
-            bundle.plan,
-            pool,
-            bundle.catalogue.drive(pool.drive_id),
-            amount_of(pool.drive_unit_price, prices, pool.drive_id),
-            brief.inside_seats_at_peak,
-            rules.rebuild_share_percent / 100,
-        )
-        for pool in bundle.plan.pools
-    }
-
-
-def tiers_stage(bundle: Bundle, brief: BriefResult, settings: Mapping[str, PoolSetting]) -> TiersResult:
+def tiers_stage(judged: Judged) -> TiersResult:
     """All pools with what stands before and around them, and their sums."""
-    plan, rules = bundle.plan, bundle.house_rules
-    prices = prices_on(bundle.catalogue.prices, bundle.as_of)
+    plan, rules = judged.bundle.plan, judged.bundle.house_rules
+    brief, prices, settings = judged.of(BRIEF), judged.of(PRICES), judged.of(SETTINGS)
     both = both_tiers(plan.pools)
     caches = {cache.pool_id: cache for cache in plan.caches}
     demand = _cache_demand(brief, rules)
@@ -94,7 +81,7 @@ def tiers_stage(bundle: Bundle, brief: BriefResult, settings: Mapping[str, PoolS
         if cache:
             price = amount_of(cache.drive_unit_price, prices, cache.drive_id)
             result = _behind(cache, price, bare, demand)
-            behind = max(behind, cache.read_bytes_per_s * cache.drive_count)
+            behind = max(behind, flash_read_bytes_per_s(cache))
         is_work = pool.tier == "work" or not both
         homes = settings[pool.id].homes
         results.append(_with_memory(result, behind, memories, homes) if is_work else result)
@@ -163,7 +150,13 @@ def _with_memory(
         for rate in (pool.read.middle_bytes_per_s, pool.read.high_bytes_per_s)
     )
     faster = pool.read.model_copy(update={"middle_bytes_per_s": middle, "high_bytes_per_s": high})
-    return pool.model_copy(update={"read": faster})
+    terms = pool.read_terms.model_copy(
+        update={
+            "memory_share": memory.hit_ratio,
+            "behind_bytes_per_s": max(behind, pool.read.middle_bytes_per_s),
+        }
+    )
+    return pool.model_copy(update={"read": faster, "read_terms": terms})
 
 
 def _cache_demand(brief: BriefResult, rules: HouseRules) -> CacheDemand:
@@ -180,8 +173,36 @@ def _cache_demand(brief: BriefResult, rules: HouseRules) -> CacheDemand:
 
 def _behind(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand) -> PoolResult:
     told, read, write = cache_stage(cache, unit_price, _plain(pool.read), _plain(pool.write), demand)
-    return pool.model_copy(update={"cache": told, "read": range_of(read), "write": range_of(write)})
+    flash = max(flash_read_bytes_per_s(cache), pool.read.middle_bytes_per_s)
+    changes: dict[str, Any] = {
+        "cache": told,
+        "read": range_of(read),
+        "write": range_of(write),
+        "read_terms": pool.read_terms.model_copy(
+            update={"flash_bytes_per_s": flash, "flash_share": told.hit_ratio}
+        ),
+    }
+    if told.absorbs_burst:
+        taken = {"flash_bytes_per_s": flash_write_bytes_per_s(cache)}
+        changes["write_terms"] = pool.write_terms.model_copy(update=taken)
+    return pool.model_copy(update=changes)
 
 
 def _plain(rate: RateRange) -> Range:
     return Range(rate.middle_bytes_per_s, rate.low_bytes_per_s, rate.high_bytes_per_s)
+
+
+TIERS: Part[TiersResult] = Part(
+    "tiers",
+    tiers_stage,
+    reads=(
+        "plan/pools",
+        "plan/boxes",
+        "plan/caches",
+        "plan/volumes",
+        "house_rules/popularity_exponent",
+        "house_rules/memory_gb_min",
+        "house_rules/memory_gb_per_raw_tb",
+    ),
+    after=(BRIEF, PRICES, SETTINGS),
+)

@@ -13,16 +13,56 @@ from dataclasses import dataclass
 from typing import Literal
 
 from larder.base.results import Result
-from larder.laws.path import ethernet_link_bytes_per_s
+from larder.laws.path import (
+    FILE_PROTOCOL_EFFICIENCY,
+    GOODPUT_BY_MTU,
+    ethernet_line_bytes_per_s,
+    ethernet_link_bytes_per_s,
+)
 from larder.plan.wiring import WireHop, Wiring
 
-from .brief import BriefResult
+from .brief import BRIEF, BriefResult
 from .pool import PoolResult
-from .pool_setting import SharedHop
-from .tiers import TiersResult
+from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
+from .stage import Part
+from .tiers import TIERS, TiersResult
 
 Direction = Literal["read", "write", "both"]
 HopKind = Literal["link", "pool", "bus", "processor"]
+
+
+class LinkTerms(Result):
+    """What a link carries: line rate × what framing and protocol leave of it × the links in use."""
+
+    line_bytes_per_s: float
+    payload_share: float
+    protocol_share: float
+    links_used: int
+
+
+class DrivesTerms(Result):
+    """What a pool carries: its reads and writes share the drives, by the part of the load that reads."""
+
+    read_share: float
+    read_bytes_per_s: float
+    write_bytes_per_s: float
+
+
+class CostTerms(Result):
+    """What one pool's load costs of something shared, for a byte; ``load_share`` is its part of all load."""
+
+    pool_name: str
+    load_share: float
+    read_share: float
+    a_byte_read: float
+    a_byte_written: float
+
+
+class SharedTerms(Result):
+    """What a bus (bytes/s) or a processor (cores) has to give, and what the pools' bytes cost of it."""
+
+    capacity: float
+    costs: tuple[CostTerms, ...]
 
 
 class HopResult(Result):
@@ -43,6 +83,9 @@ class HopResult(Result):
     ratio: float | None
     direction: Direction
     because: str
+    link_terms: LinkTerms | None = None
+    drives_terms: DrivesTerms | None = None
+    shared_terms: SharedTerms | None = None
 
 
 class WiringResult(Result):
@@ -76,12 +119,12 @@ def wiring_stage(
 
 def _link(hop: WireHop, wiring: Wiring, brief: BriefResult) -> HopResult:
     link = ethernet_link_bytes_per_s(hop.speed, wiring.mtu, wiring.protocol)
-    candidates = [_held_against(hop, link, brief, direction) for direction in ("read", "write")]
+    candidates = [_held_against(hop, wiring, link, brief, direction) for direction in ("read", "write")]
     return min(candidates, key=lambda c: float("inf") if c.ratio is None else c.ratio)
 
 
 def _held_against(
-    hop: WireHop, link: float, brief: BriefResult, direction: Literal["read", "write"]
+    hop: WireHop, wiring: Wiring, link: float, brief: BriefResult, direction: Literal["read", "write"]
 ) -> HopResult:
     """The hop in one direction. One seat is one flow, and a flow never leaves its member link."""
     asking = [
@@ -107,6 +150,12 @@ def _held_against(
         ratio=capacity / required if required > 0 else None,
         direction=direction,
         because=f"{who}, {verb}" if required > 0 else "nothing asked of it",
+        link_terms=LinkTerms(
+            line_bytes_per_s=ethernet_line_bytes_per_s(hop.speed),
+            payload_share=GOODPUT_BY_MTU[wiring.mtu],
+            protocol_share=FILE_PROTOCOL_EFFICIENCY,
+            links_used=1 if one_seat else round(shared / link),
+        ),
     )
 
 
@@ -125,18 +174,38 @@ class _PoolLoad:
 
 def _shared(hop: SharedHop, pools: Mapping[str, _PoolLoad]) -> HopResult:
     """What several pools pass together: the load scaled until the bus or the cores are used up."""
-    used = required = 0.0
-    for pool_id, read_cost, write_cost in hop.costs:
-        load = pools[pool_id]
-        asked = load.hop.required_bytes_per_s
-        used += asked * (load.reads * read_cost + (1 - load.reads) * write_cost)
-        required += asked
-    # Without any load it is said what it carries of reading alone.
-    capacity = hop.capacity / (used / required if required > 0 else max(cost[1] for cost in hop.costs))
-    ids = tuple(pool_id for pool_id, _, _ in hop.costs)
-    who = ", ".join(pools[pool_id].hop.name for pool_id in ids)
-    kind: HopKind = "bus" if hop.kind == "bus" else "processor"
-    return _within(hop.id, hop.name, kind, ids, capacity, required, who)
+    loads = [pools[cost.pool_id] for cost in hop.costs]
+    required = sum(load.hop.required_bytes_per_s for load in loads)
+    if required > 0:
+        terms = SharedTerms(
+            capacity=hop.capacity,
+            costs=tuple(
+                _cost(cost, load.hop.name, load.hop.required_bytes_per_s / required, load.reads)
+                for cost, load in zip(hop.costs, loads, strict=True)
+            ),
+        )
+    else:
+        # Without any load it is said what it carries of reading alone.
+        dearest = max(zip(hop.costs, loads, strict=True), key=lambda pair: pair[0].a_byte_read)
+        terms = SharedTerms(capacity=hop.capacity, costs=(_cost(dearest[0], dearest[1].hop.name, 1.0, 1.0),))
+    a_byte = sum(
+        c.load_share * (c.read_share * c.a_byte_read + (1 - c.read_share) * c.a_byte_written)
+        for c in terms.costs
+    )
+    ids = tuple(cost.pool_id for cost in hop.costs)
+    who = ", ".join(load.hop.name for load in loads)
+    found = _within(hop.id, hop.name, hop.kind, ids, hop.capacity / a_byte, required, who)
+    return found.model_copy(update={"shared_terms": terms})
+
+
+def _cost(cost: PoolCost, pool_name: str, load_share: float, read_share: float) -> CostTerms:
+    return CostTerms(
+        pool_name=pool_name,
+        load_share=load_share,
+        read_share=read_share,
+        a_byte_read=cost.a_byte_read,
+        a_byte_written=cost.a_byte_written,
+    )
 
 
 def _within(
@@ -185,4 +254,18 @@ def _pool(pool: PoolResult, brief: BriefResult, tiers: TiersResult) -> _PoolLoad
     capacity = 1 / (reads / read + (1 - reads) / write)
     required = load.sized_bytes_per_s * part
     hop = _within(pool.id, pool.name, "pool", (pool.id,), capacity, required, who)
-    return _PoolLoad(hop, reads)
+    terms = DrivesTerms(read_share=reads, read_bytes_per_s=read, write_bytes_per_s=write)
+    return _PoolLoad(hop.model_copy(update={"drives_terms": terms}), reads)
+
+
+WIRING: Part[WiringResult] = Part(
+    "wiring",
+    lambda judged: wiring_stage(
+        judged.bundle.plan.wiring,
+        judged.of(BRIEF),
+        judged.of(TIERS),
+        shared_hops(judged.bundle.plan, judged.of(SETTINGS)),
+    ),
+    reads=("plan/wiring", "plan/pools"),
+    after=(BRIEF, TIERS, SETTINGS),
+)

@@ -11,6 +11,7 @@ from larder import (
 )
 from larder.base.units import parse_drives, parse_size
 from larder.laws.capacity import FILESYSTEM_PERCENT
+from larder.laws.drive_set import drive_set
 from larder_cli.arguments import Answer, JsonObject, choice, percent, whole
 
 
@@ -30,7 +31,7 @@ def run(options: Namespace) -> JsonObject:
     filesystem = options.filesystem
     capacity = pool_capacity(
         parse_layout(options.layout),
-        parse_drives(options.drives),
+        drive_set(parse_drives(options.drives)),
         spares=whole(options.spares, "spares", 0, 1999),
         filesystem=filesystem and choice(filesystem, "filesystem", tuple(FILESYSTEM_PERCENT)),
         headroom_percent=percent(options.headroom, "headroom"),

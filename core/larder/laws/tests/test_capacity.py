@@ -14,10 +14,10 @@ from larder.laws.capacity import (
     Capacity,
     copy_on_write_bytes,
     data_bytes,
-    layered_steps,
     matched_bytes,
     pool_capacity,
 )
+from larder.laws.drive_set import alike, drive_set
 from larder.laws.layout import LAYOUTS, parse_layout
 
 DATA_A_STRIPE: dict[str, Callable[[int], int]] = {
@@ -40,7 +40,7 @@ sizes = st.integers(10**9, 30 * 10**12)
 
 def bare(name: str, drives: tuple[int, ...], spares: int = 0) -> Capacity:
     return pool_capacity(
-        parse_layout(name), drives, spares=spares, filesystem="none", headroom_percent=Decimal(0)
+        parse_layout(name), drive_set(drives), spares=spares, filesystem="none", headroom_percent=Decimal(0)
     )
 
 
@@ -82,7 +82,7 @@ class ClosedForms(unittest.TestCase):
 
     def test_percentages_are_taken_in_turn(self) -> None:
         capacity = pool_capacity(
-            parse_layout("raid6"), (18 * TB,) * 7, spares=1, snapshot_reserve_percent=Decimal(10)
+            parse_layout("raid6"), alike(18 * TB, 7), spares=1, snapshot_reserve_percent=Decimal(10)
         )
         self.assertEqual(capacity.usable_bytes, 72 * TB * 99 // 100 * 9 // 10)
         self.assertEqual(capacity.plannable_bytes, capacity.usable_bytes * 8 // 10)
@@ -103,8 +103,7 @@ class BruteForce(unittest.TestCase):
 
     @given(st.lists(sizes, min_size=1, max_size=9))
     def test_layers_stack_up_to_every_drive(self, drives: list[int]) -> None:
-        ascending = tuple(sorted(drives))
-        self.assertEqual(sum(h * m for h, m in layered_steps(ascending)), sum(drives))
+        self.assertEqual(sum(h * m for h, m in drive_set(drives).steps()), sum(drives))
 
 
 class StripeByStripe(unittest.TestCase):
@@ -120,8 +119,8 @@ class StripeByStripe(unittest.TestCase):
         while all(left):
             left = [units - 1 for units in left]
             data += DATA_A_STRIPE[name](len(sizes))
-        self.assertEqual(data_bytes(layout, tuple(sorted(sizes))), data)
-        self.assertEqual(matched_bytes(layout, tuple(sorted(sizes))), sum(sizes) - sum(left))
+        self.assertEqual(data_bytes(layout, drive_set(sizes)), data)
+        self.assertEqual(matched_bytes(layout, drive_set(sizes)), sum(sizes) - sum(left))
 
     @settings(max_examples=2_000)
     @given(st.integers(1, 64), st.integers(1, 3), st.integers(1, 9), st.integers(1, 50))
@@ -150,14 +149,14 @@ class StripeByStripe(unittest.TestCase):
             data = [size for n, size in enumerate(sizes) if n not in chosen]
             if min(sizes[n] for n in chosen) >= max(data):
                 choices.append(sum(data))
-        self.assertEqual(data_bytes(parse_layout(f"filewise{parity}"), tuple(sorted(sizes))), max(choices))
+        self.assertEqual(data_bytes(parse_layout(f"filewise{parity}"), drive_set(sizes)), max(choices))
 
 
 class Laws(unittest.TestCase):
     @given(layouts, st.lists(sizes, min_size=1, max_size=24), st.integers(0, 3), st.integers(0, 60))
     def test_the_waterfall_sums_exactly_and_never_exceeds_raw(self, layout, drives, spares, headroom):  # type: ignore[no-untyped-def]
         assume(spares < len(drives) and layout.takes(len(drives) - spares))
-        capacity = pool_capacity(layout, tuple(drives), spares=spares, headroom_percent=Decimal(headroom))
+        capacity = pool_capacity(layout, drive_set(drives), spares=spares, headroom_percent=Decimal(headroom))
         self.assertEqual(sum(s.bytes for s in capacity.waterfall), capacity.plannable_bytes)
         self.assertEqual(capacity.waterfall[0].bytes, sum(drives))
         self.assertTrue(all(s.bytes <= 0 for s in capacity.waterfall[1:]))
@@ -174,7 +173,7 @@ class Laws(unittest.TestCase):
     def test_more_equal_drives_never_lower_it(self, layout, size, count):  # type: ignore[no-untyped-def]
         bigger = next(n for n in range(count + 1, 60) if layout.takes(n))
         assume(layout.takes(count))
-        small, large = (pool_capacity(layout, (size,) * n) for n in (count, bigger))
+        small, large = (pool_capacity(layout, alike(size, n)) for n in (count, bigger))
         self.assertLessEqual(small.plannable_bytes, large.plannable_bytes)
 
     @given(st.sampled_from(("span", "layered1", "layered2")), st.lists(sizes, min_size=3, max_size=12), sizes)
@@ -199,7 +198,7 @@ class Refusals(unittest.TestCase):
             self.assertIn(word, caught.exception.sentence)
 
     def test_spares_percentages_and_records(self) -> None:
-        four = (TB,) * 4
+        four = alike(TB, 4)
         for options in (
             {"spares": 4},
             {"spares": -1},

@@ -2,19 +2,14 @@
 
 import unittest
 from fractions import Fraction
-from typing import Any
 
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from larder.asks.explain import explain
 from larder.base.units import TB
-from larder.judge.evaluation import evaluate
-from larder.judge.tests.test_evaluation import changed, demo
+from larder.laws.drive_set import alike, drive_set
 from larder.laws.layout import LAYOUTS, parse_layout
 from larder.laws.rebuild import rebuild_read_bytes, rebuild_seconds, unreadable_odds
-from larder.readers.tests.test_catalogue import stocked
-from larder.stages.pool import PoolResult
 
 
 class Time(unittest.TestCase):
@@ -25,7 +20,7 @@ class Time(unittest.TestCase):
         self.assertEqual(rebuild_seconds(parse_layout("raid5"), 4 * TB, 500e6, inner_ratio=1, share=1), 8000)
         for name in ("span", "stripe"):
             self.assertIsNone(rebuild_seconds(parse_layout(name), TB, 1e8, inner_ratio=0.5, share=0.5))
-            self.assertIsNone(rebuild_read_bytes(parse_layout(name), (TB, TB)))
+            self.assertIsNone(rebuild_read_bytes(parse_layout(name), alike(TB, 2)))
 
     def test_a_copy_on_write_pool_rebuilds_what_is_allocated(self) -> None:
         def seconds(name: str, fill: float) -> float:
@@ -61,20 +56,20 @@ class Read(unittest.TestCase):
             "raid60:2": 5, "cow1": 11, "cow2": 11, "layered1": 11, "layered2": 11, "filewise1": 11,
         }  # fmt: skip
         for name, drives in expected.items():
-            self.assertEqual(rebuild_read_bytes(parse_layout(name), (TB,) * 12), drives * TB, name)
-        self.assertEqual(rebuild_read_bytes(parse_layout("cow2"), (TB,) * 12, 0.5), 11 * TB // 2)
+            self.assertEqual(rebuild_read_bytes(parse_layout(name), alike(TB, 12)), drives * TB, name)
+        self.assertEqual(rebuild_read_bytes(parse_layout("cow2"), alike(TB, 12), 0.5), 11 * TB // 2)
 
     @given(st.sampled_from((1, 2)), st.lists(st.integers(1, 12), min_size=3, max_size=9))
     def test_layered_sets_equal_a_count_chunk_by_chunk(self, parity: int, drives: list[int]) -> None:
-        members = tuple(sorted(drives))
+        members = drive_set(drives)
         layout = parse_layout(f"layered{parity}")
-        self.assertEqual(rebuild_read_bytes(layout, members), read_chunk_by_chunk(parity, members))
+        self.assertEqual(rebuild_read_bytes(layout, members), read_chunk_by_chunk(parity, tuple(drives)))
 
     @given(st.sampled_from(sorted(LAYOUTS)), st.integers(3, 24), st.integers(1, 30))
     def test_a_wider_set_never_reads_less(self, name: str, count: int, size: int) -> None:
         layout = parse_layout(name)
         assume(layout.takes(count) and layout.takes(count + 6))
-        narrow, wide = (rebuild_read_bytes(layout, (size * TB,) * n) or 0 for n in (count, count + 6))
+        narrow, wide = (rebuild_read_bytes(layout, alike(size * TB, n)) or 0 for n in (count, count + 6))
         self.assertGreaterEqual(wide, narrow)
 
 
@@ -90,34 +85,3 @@ class Odds(unittest.TestCase):
         odds = unreadable_odds(read, per_bit)
         self.assertGreaterEqual(odds, 0)
         self.assertLessEqual(odds, min(1, 8 * read * per_bit) * (1 + 1e-9))
-
-
-class OfAPool(unittest.TestCase):
-    def pool(self, bundle: Any) -> PoolResult:
-        return evaluate(bundle).tiers.pools[0]
-
-    def test_redundancy_is_judged_at_the_final_width(self) -> None:
-        now = self.pool(demo("one-box"))
-        later = self.pool(changed(demo("one-box"), plan__pools__main__bays="boathouse:1-12"))
-        self.assertEqual((now.final_members, later.final_members), (9, 12))
-        self.assertAlmostEqual(now.unreadable_odds or 0, unreadable_odds(8 * 14 * TB, 1e-15))
-        self.assertAlmostEqual(later.unreadable_odds or 0, unreadable_odds(11 * 14 * TB, 1e-15))
-        self.assertEqual(now.rebuild_seconds, later.rebuild_seconds)
-
-    def test_a_class_of_drive_brings_its_own_rate_of_unreadable_sectors(self) -> None:
-        plain = self.pool(stocked({"drive_id": "disk-8-desktop"}))
-        better = self.pool(stocked({"drive_id": "disk-16-array"}))
-        self.assertAlmostEqual(plain.unreadable_odds or 0, unreadable_odds(8 * 16 * TB, 1e-14))
-        self.assertGreater(plain.unreadable_odds or 0, better.unreadable_odds or 0)
-
-    def test_its_own_rate_is_among_what_moves_the_odds_most(self) -> None:
-        working = explain(stocked({"drive_id": "disk-16-array"}), "tiers.main.unreadable")
-        paths = [mover.path for mover in working.movers]
-        self.assertIn("catalogue/drives/disk-16-array/unreadable_per_bit", paths)
-        self.assertIn("1e-15", [i.value for i in working.inputs])
-
-    def test_what_it_grows_by_is_said_for_every_layout(self) -> None:
-        for layout in LAYOUTS.values():
-            self.assertTrue(layout.grows_by and layout.more_parity_later, layout.name)
-        self.assertIn("no:", parse_layout("cow2").more_parity_later)
-        self.assertIn("group", parse_layout("raid60:2").grows_by)

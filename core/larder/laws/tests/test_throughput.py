@@ -8,8 +8,16 @@ from hypothesis import strategies as st
 from larder.base.errors import Refused
 from larder.laws.device import MECHANICS, interleaving_efficiency, rate_at_fill
 from larder.laws.layout import LAYOUTS, parse_layout
-from larder.laws.throughput import pool_throughput, read_drives, write_drives
+from larder.laws.throughput import (
+    pool_throughput,
+    read_drives,
+    small_reads_per_s,
+    small_writes_per_s,
+    write_drives,
+    written_per_byte,
+)
 
+DISK = MECHANICS["hdd"]
 NAMES = [*LAYOUTS, "raid50:2", "raid60:2"]
 
 
@@ -78,3 +86,22 @@ class Laws(unittest.TestCase):
             self.assertLessEqual(each.low, each.middle * (1 + 1e-12))
             self.assertLessEqual(each.middle, each.high * (1 + 1e-12))
             self.assertLessEqual(each.high, rate * n * (1 + 1e-12))
+
+
+class Operations(unittest.TestCase):
+    @given(st.sampled_from(("span", "stripe", "mirror", "mirror3", "raid10", "raid5", "raid6", "triple", "cow2",
+                            "raid50:2", "layered1", "filewise1", "filewise2")))  # fmt: skip
+    def test_what_is_written_in_all_is_never_less_than_the_data(self, name: str) -> None:
+        layout = parse_layout(name)
+        self.assertGreaterEqual(written_per_byte(layout, 12), 1)
+        self.assertLessEqual(small_writes_per_s(layout, 12, DISK), small_reads_per_s(layout, 12, DISK) + 1e-9)
+
+    def test_small_operations_by_layout(self) -> None:
+        one = small_reads_per_s(parse_layout("span"), 1, DISK)
+        for name, members, reads, writes in (
+            ("raid10", 8, 8, 4), ("raid5", 8, 8, 2), ("raid6", 12, 12, 2), ("triple", 8, 8, 1), ("cow2", 8, 1, 1),
+            ("stripe", 4, 4, 4), ("mirror", 2, 2, 1), ("filewise1", 8, 8, 2),
+        ):  # fmt: skip
+            layout = parse_layout(name)
+            self.assertAlmostEqual(small_reads_per_s(layout, members, DISK) / one, reads, msg=name)
+            self.assertAlmostEqual(small_writes_per_s(layout, members, DISK) / one, writes, msg=name)

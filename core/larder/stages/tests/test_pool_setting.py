@@ -10,10 +10,8 @@ from larder.base.units import GB, TB
 from larder.judge.evaluation import Evaluation, evaluate
 from larder.judge.tests.test_evaluation import changed, cleared, demo, ids
 from larder.laws.device import MECHANICS
-from larder.laws.layout import parse_layout
 from larder.laws.path import BUS_BYTES_PER_S
-from larder.laws.processor import CORES, core_seconds_per_byte, cores_left
-from larder.laws.throughput import small_reads_per_s, small_writes_per_s, written_per_byte
+from larder.laws.processor import CORES, cores_left
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.readers.tests.test_catalogue import stocked
@@ -55,9 +53,6 @@ class Alone(unittest.TestCase):
         self.assertEqual(evaluate(boxed()).tiers.pools[0].limits, ())
 
     def test_a_processor_pays_for_protocol_parity_checksums_and_encryption(self) -> None:
-        read, write = core_seconds_per_byte(parse_layout("cow2"), "cow", 0.5)
-        self.assertAlmostEqual(read * GB, 0.4 + 0.2 + 0.2)
-        self.assertAlmostEqual(write * GB, 0.4 + 0.2 + 0.2 + 0.3)
         volumes = [
             {"id": "v", "name": "V", "pool_id": "main", "is_encrypted": True, "key_holder": "Technician"}
         ]
@@ -79,23 +74,6 @@ class Alone(unittest.TestCase):
             for b in (boxed(processor="middle"), inside)
         ]
         self.assertLess(cores[1], cores[0])
-
-    @given(st.sampled_from(("span", "stripe", "mirror", "mirror3", "raid10", "raid5", "raid6", "triple", "cow2",
-                            "raid50:2", "layered1", "filewise1", "filewise2")))  # fmt: skip
-    def test_what_is_written_in_all_is_never_less_than_the_data(self, name: str) -> None:
-        layout = parse_layout(name)
-        self.assertGreaterEqual(written_per_byte(layout, 12), 1)
-        self.assertLessEqual(small_writes_per_s(layout, 12, DISK), small_reads_per_s(layout, 12, DISK) + 1e-9)
-
-    def test_small_operations_by_layout(self) -> None:
-        one = small_reads_per_s(parse_layout("span"), 1, DISK)
-        for name, members, reads, writes in (
-            ("raid10", 8, 8, 4), ("raid5", 8, 8, 2), ("raid6", 12, 12, 2), ("triple", 8, 8, 1), ("cow2", 8, 1, 1),
-            ("stripe", 4, 4, 4), ("mirror", 2, 2, 1), ("filewise1", 8, 8, 2),
-        ):  # fmt: skip
-            layout = parse_layout(name)
-            self.assertAlmostEqual(small_reads_per_s(layout, members, DISK) / one, reads, msg=name)
-            self.assertAlmostEqual(small_writes_per_s(layout, members, DISK) / one, writes, msg=name)
 
     def test_degraded_and_rebuilding_are_slower_and_absent_where_a_drive_ends_it(self) -> None:
         pool = evaluate(boxed()).tiers.pools[0]

@@ -1,0 +1,224 @@
+"""The workings of pools: what they hold and deliver, with all drives, with one dead, while one is rebuilt."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Literal
+
+from larder.base.measures import Unit
+from larder.base.terms import Term, given, made
+from larder.judge.evaluation import Evaluation
+from larder.laws.throughput import DEGRADED_READ_SHARE
+from larder.plan.bundle import Bundle
+from larder.stages.memory import MEMORY_BYTES_PER_S
+from larder.stages.pool import PoolResult, RateTerms
+
+from .working import working
+
+RATE: Unit = "bytes_per_s"
+
+
+def _pools(e: Evaluation) -> tuple[PoolResult, ...]:
+    return e.tiers.pools
+
+
+def _redundant(e: Evaluation) -> Iterator[PoolResult]:
+    """Pools that a dead drive leaves readable."""
+    return (pool for pool in e.tiers.pools if pool.degraded_read is not None)
+
+
+@working(
+    "tiers.{id}.plannable",
+    title="{name}: plannable",
+    unit="bytes",
+    source="Layout arithmetic in whole bytes, each step of what the one before leaves; the filesystem's "
+    "usual part is a stated assumption until it is measured",
+    read=lambda _, pool: float(pool.plannable_bytes),
+    subjects=_pools,
+)
+def _plannable(b: Bundle, _: Evaluation, pool: PoolResult) -> Term:
+    own = next(p for p in b.plan.pools if p.id == pool.id)
+    percents = {
+        "filesystem": pool.filesystem_percent,
+        "snapshot_reserve": own.snapshot_reserve_percent,
+        "headroom": own.headroom_percent,
+    }
+    steps = []
+    for step in pool.waterfall:
+        label = "Carton bytes" if step.step == "raw" else step.step.replace("_", " ").capitalize()
+        if percents.get(step.step):
+            label += f", {percents[step.step]:g} %"
+        steps.append(given(label, step.bytes, "bytes"))
+    return made("Plannable", "bytes", "sum", *steps)
+
+
+def _drives(pool: PoolResult, way: Literal["read", "write"]) -> Term:
+    """The drives pulling together behind their slots."""
+    told: RateTerms = getattr(pool, f"{way}_terms")
+    each = made(
+        "One drive at the fill limit", RATE, "product",
+        given("One drive, empty", told.drive_bytes_per_s, RATE),
+        given("Left of it when filled to the limit", told.fill_share, "share"),
+    )  # fmt: skip
+    if told.slot_bytes_per_s is not None:
+        each = made(
+            "One drive behind its slot", RATE, "least", each, given("The slot", told.slot_bytes_per_s, RATE)
+        )
+    return made(
+        "The drives together", RATE, "product",
+        each,
+        made(
+            "Drives' worth", "×", "power",
+            given("Drives that pull together", told.drives, "drives"),
+            given("Exponent", told.exponent, "exponent"),
+        ),
+        given(f"Left of it by {pool.streams} streams taking turns", told.pull_share, "share"),
+    )  # fmt: skip
+
+
+def _limited(pool: PoolResult, way: Literal["read", "write"], drives: Term) -> Term:
+    """Behind what all of a pool's bytes pass."""
+    limits = [
+        given(limit.name, getattr(limit, f"{way}_bytes_per_s"), RATE)
+        for limit in pool.limits
+        if limit.kind != "slot"
+    ]
+    return made("The pool alone", RATE, "least", drives, *limits) if limits else drives
+
+
+def _one_over(label: str, unit: Unit, of: Term) -> Term:
+    return made(label, unit, "quotient", given("One", 1, ""), of)
+
+
+def _read(pool: PoolResult) -> Term:
+    """Drives, limits, then the parts that flash and memory answer: the times of bytes add."""
+    told = pool.read_terms
+    rate = _limited(pool, "read", _drives(pool, "read"))
+    if told.flash_bytes_per_s is not None and told.flash_share is not None:
+        hits = given("The cache answers", told.flash_share, "share")
+        missed = made("The pool answers", "share", "rest", hits)
+        flash = given("The cache's drives", told.flash_bytes_per_s, RATE)
+        rate = _one_over(
+            "Pool and cache", RATE,
+            made(
+                "Time a byte", "s_per_byte", "sum",
+                made("From the cache", "s_per_byte", "quotient", hits, flash),
+                made("From the pool", "s_per_byte", "quotient", missed, rate),
+            ),
+        )  # fmt: skip
+    if told.memory_share is not None and told.behind_bytes_per_s is not None:
+        saved = made(
+            "Time saved by memory", "s_per_byte", "product",
+            given("Memory answers", told.memory_share, "share"),
+            made(
+                "Saved on a byte", "s_per_byte", "difference",
+                _one_over("Behind memory", "s_per_byte",
+                          given("The fastest behind memory", told.behind_bytes_per_s, RATE)),
+                _one_over("From memory", "s_per_byte", given("Memory", MEMORY_BYTES_PER_S, RATE)),
+            ),
+        )  # fmt: skip
+        rate = _one_over(
+            "With memory", RATE,
+            made("Time a byte", "s_per_byte", "difference",
+                 _one_over("Time without memory", "s_per_byte", rate), saved),
+        )  # fmt: skip
+    return rate
+
+
+@working(
+    "tiers.{id}.read",
+    title="{name}: reads",
+    unit=RATE,
+    source="Stated scaling assumption until a measurement replaces it, with 0.7 and 1 for the low and high "
+    "end; constant areal density; bytes from cache and memory take their own time each",
+    read=lambda _, pool: pool.read.middle_bytes_per_s,
+    subjects=_pools,
+)
+def _reads(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
+    return _read(pool)
+
+
+@working(
+    "tiers.{id}.write",
+    title="{name}: writes",
+    unit=RATE,
+    source="Stated scaling assumption until a measurement replaces it; a cache that takes in a whole burst "
+    "writes at its own rate",
+    read=lambda _, pool: pool.write.middle_bytes_per_s,
+    subjects=_pools,
+)
+def _writes(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
+    alone = _limited(pool, "write", _drives(pool, "write"))
+    flash = pool.write_terms.flash_bytes_per_s
+    if flash is None:
+        return alone
+    return made("Pool or cache", RATE, "most", alone, given("The cache takes in a burst at", flash, RATE))
+
+
+@working(
+    "tiers.{id}.degraded",
+    title="{name}: reads with a dead drive",
+    unit=RATE,
+    source="Stated assumption: what a dead drive held is made from the others, which costs as much again; "
+    "without cache and memory",
+    read=lambda _, pool: pool.degraded_read.middle_bytes_per_s if pool.degraded_read else None,
+    subjects=_redundant,
+)
+def _degraded(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
+    half = made(
+        "The drives with one dead", RATE, "product",
+        _drives(pool, "read"),
+        given("Left of their reads", DEGRADED_READ_SHARE, "share"),
+    )  # fmt: skip
+    return _limited(pool, "read", half)
+
+
+@working(
+    "tiers.{id}.rebuild",
+    title="{name}: a drive rebuilt",
+    unit="h",
+    source="Mean over a surface of constant areal density; the share of a rebuild is a house rule. A "
+    "copy-on-write pool rebuilds what is in use, others the whole drive",
+    read=lambda _, pool: None if pool.rebuild_seconds is None else pool.rebuild_seconds / 3600,
+    subjects=_redundant,
+)
+def _rebuild(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
+    told = pool.rebuild_terms
+    if told is None:
+        return None
+    return made(
+        "A drive rebuilt", "h", "quotient",
+        made("To be written", "bytes", "product",
+             given("Largest member", told.member_bytes, "bytes"),
+             given("Of it in use", told.allocated_share, "share")),
+        made("Rebuilds at", RATE, "product",
+             given("One drive writes, empty, behind its slot", told.drive_bytes_per_s, RATE),
+             given("Mean over its surface", told.surface_share, "share"),
+             given("A rebuild gets", told.rebuild_share, "share")),
+        given("Seconds an hour", 3600, "s"),
+    )  # fmt: skip
+
+
+@working(
+    "tiers.{id}.unreadable",
+    title="{name}: rebuilds that meet a sector they cannot read",
+    unit="share",
+    source="Data sheets' rates; sectors taken as independent, so that most disks do better. A mirror reads "
+    "one copy, parity every other member of the group, at the pool's final width",
+    read=lambda _, pool: pool.unreadable_odds,
+    subjects=_redundant,
+)
+def _unreadable(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
+    told = pool.rebuild_terms
+    if told is None:
+        return None
+    bits = made(
+        "Bits read", "count", "product",
+        given(f"Survivors read, {pool.final_members} drives at its final width",
+              told.survivors_read_bytes, "bytes"),
+        given("Bits a byte", 8, "bit"),
+    )  # fmt: skip
+    return made(
+        "Odds of one", "share", "at least once",
+        given("Unreadable, per bit", told.unreadable_per_bit, "per_bit"), bits,
+    )  # fmt: skip

@@ -1,0 +1,27 @@
+"""The stages of the work: what is judged in which order, and what navigation and findings call them.
+
+A new stage has its entry here and a field in :class:`larder.judge.evaluation.Evaluation`; see
+``docs/how-to/add-a-stage.md``.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from .bay_fronts import BAYS
+from .brief import BRIEF
+from .money import MONEY
+from .pool_setting import SETTINGS
+from .prices import PRICES
+from .small_files import SMALL_FILES
+from .stage import Part, Stage
+from .taken_stock import STOCK
+from .tiers import TIERS
+from .wiring import WIRING
+
+STOCK_STAGE = Stage("stock", 1, "Stock", (STOCK,))
+BRIEF_STAGE = Stage("brief", 2, "Brief", (BRIEF,))
+TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, TIERS, BAYS, MONEY))
+WIRING_STAGE = Stage("wiring", 5, "Wiring", (WIRING, SMALL_FILES))
+STAGES: tuple[Stage, ...] = (STOCK_STAGE, BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE)
+PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

@@ -1,0 +1,77 @@
+"""What a stage of the work is: said once, so that evaluation, findings and navigation follow from it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any, Generic, TypeVar, cast
+
+from larder.plan.bundle import Bundle
+
+Told = TypeVar("Told")
+
+
+@dataclass(frozen=True, eq=False)
+class Part(Generic[Told]):
+    """One object of an evaluation, and how it is judged.
+
+    ``reads`` are the places of the plan file that it looks at, such as ``plan/brief``; ``after`` the parts
+    whose results it takes. What is neither read nor comes after a changed part is not judged anew.
+    ``is_told``: it is part of the answer, under ``id``.
+    """
+
+    id: str
+    judge: Callable[[Judged], Told]
+    reads: tuple[str, ...] = ()
+    after: tuple[Part[Any], ...] = ()
+    is_told: bool = True
+
+    def looks_at(self, path: str) -> bool:
+        """Whether what stands at ``path`` in the plan file can change this part by itself."""
+        return any(path == place or path.startswith(place + "/") for place in self.reads)
+
+
+@dataclass(frozen=True)
+class Stage:
+    """One of the twelve stages of the work; ``parts`` in the order in which they are judged."""
+
+    id: str
+    number: int
+    title: str
+    parts: tuple[Part[Any], ...]
+
+
+class Judged:
+    """A plan, and what its parts came to so far."""
+
+    def __init__(self, bundle: Bundle, results: Mapping[str, Any]) -> None:
+        self.bundle, self.results = bundle, results
+
+    def of(self, part: Part[Told]) -> Told:
+        """What ``part`` came to."""
+        return cast("Told", self.results[part.id])
+
+
+def judge(bundle: Bundle, parts: tuple[Part[Any], ...]) -> Judged:
+    """Every part in turn."""
+    results: dict[str, Any] = {}
+    judged = Judged(bundle, results)
+    for part in parts:
+        results[part.id] = part.judge(judged)
+    return judged
+
+
+def judge_anew(bundle: Bundle, before: Judged, changed_path: str, parts: tuple[Part[Any], ...]) -> Judged:
+    """The same for ``bundle``, which differs from ``before`` in what stands at ``changed_path`` alone.
+
+    Only parts that read it, or come after one that it changed, are judged; the others are as before.
+    """
+    results = dict(before.results)
+    judged = Judged(bundle, results)
+    changed: set[str] = set()
+    for part in parts:
+        if part.looks_at(changed_path) or any(each.id in changed for each in part.after):
+            results[part.id] = part.judge(judged)
+            if results[part.id] != before.results[part.id]:
+                changed.add(part.id)
+    return judged
