@@ -16,13 +16,13 @@ from pydantic import ValidationError
 
 from larder.base.errors import Refused
 from larder.base.fields import Item, Value
-from larder.base.memo import Memo
+from larder.base.memo import Memo, kept_aside
 from larder.base.results import Result
-from larder.judge.evaluation import Evaluation, Nudged, evaluate
+from larder.judge.evaluation import Nudged, evaluate
 from larder.plan.bundle import Bundle
 from larder.plan.glossary import label_at
 
-from .workings import figures_in
+from .workings import figures_in, values_in
 
 CHANGE = 0.1
 MOVERS_SHOWN = 3
@@ -66,7 +66,7 @@ def movers_of(bundle: Bundle, goes_on: Callable[[], bool] = goes_on_always) -> S
 def sweep(bundle: Bundle, goes_on: Callable[[], bool] = goes_on_always) -> Swept:
     """Every number changed both ways while ``goes_on`` says so."""
     evaluation = evaluate(bundle)
-    figures = tuple(figures_in(evaluation))
+    figures = tuple(figure.id for figure in figures_in(evaluation))
     nudged = Nudged(bundle)
     found: dict[str, list[tuple[float, str, float, float]]] = defaultdict(list)
     numbers = tuple(numbers_of(bundle))
@@ -78,10 +78,10 @@ def sweep(bundle: Bundle, goes_on: Callable[[], bool] = goes_on_always) -> Swept
         lower, higher = (_figures(bundle, nudged, path, changed) for changed in _both_ways(value))
         if lower is None or higher is None:
             continue
-        for figure in figures:
-            low, high = lower.get(figure.id), higher.get(figure.id)
+        for figure_id in figures:
+            low, high = lower.get(figure_id), higher.get(figure_id)
             if low is not None and high is not None and low != high:
-                found[figure.id].append((abs(high - low), path, low, high))
+                found[figure_id].append((abs(high - low), path, low, high))
     return Swept(_strongest(bundle, found), len(numbers), len(numbers) - tried)
 
 
@@ -104,10 +104,11 @@ def _strongest(
 def _figures(bundle: Bundle, nudged: Nudged, path: str, value: Any) -> dict[str, float | None] | None:
     """Every figure with the number at ``path`` changed; None where that plan would not be accepted."""
     try:
-        evaluation: Evaluation = nudged.figures(with_number(bundle, path, value), path)
+        with kept_aside():
+            evaluation = nudged.figures(with_number(bundle, path, value), path)
     except (Refused, ValidationError):
         return None
-    return {figure.id: figure.value(evaluation) for figure in figures_in(evaluation)}
+    return values_in(evaluation)
 
 
 def _both_ways(value: Any) -> tuple[Any, Any]:
@@ -149,24 +150,26 @@ def _numbers(node: Any, path: str) -> Iterator[tuple[str, Any]]:
 
 
 def with_number(bundle: Bundle, path: str, value: Any) -> Bundle:
-    """The bundle with the number at ``path`` changed: what holds it is validated again, the rest as it is.
+    """The bundle with the number at ``path`` changed.
 
-    Raises :class:`Refused` or pydantic's own error where such a plan would not be accepted.
+    What holds it is validated anew, and whatever holds that is checked once more as a whole. Raises
+    :class:`Refused` or pydantic's own error where such a plan would not be accepted.
     """
     first, *rest = path.split("/")
     changed = bundle.model_copy(update={first: _with(getattr(bundle, first), rest, value)})
-    changed.check()
+    changed.check(before=bundle)
     return changed
 
 
 def _with(node: Any, path: list[str], value: Any) -> Any:
-    if not path:
-        return value
     if isinstance(node, tuple):
         return tuple(_with(item, path[1:], value) if item.id == path[0] else item for item in node)
-    fields = {name: getattr(node, name) for name in type(node).model_fields}
-    fields[path[0]] = _with(fields[path[0]], path[1:], value)
-    return type(node).model_validate(fields)
+    if len(path) == 1:
+        fields = {name: getattr(node, name) for name in type(node).model_fields}
+        return type(node).model_validate(fields | {path[0]: value})
+    copy = node.model_copy(update={path[0]: _with(getattr(node, path[0]), path[1:], value)})
+    copy.check()
+    return copy
 
 
 _KEPT: Memo[[Bundle], Swept] = Memo(sweep, KEPT_BYTES, lambda swept, _: 1_000 + 1_500 * len(swept.movers))

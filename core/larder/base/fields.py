@@ -6,6 +6,7 @@ characters, so that every name can be stored, printed and put in a file.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Self
@@ -102,14 +103,35 @@ class Value(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
 
     @model_validator(mode="after")
-    def _numbers_can_be_told(self) -> Self:
+    def _stands(self) -> Self:
+        self._check_numbers()
+        self.check()
+        return self
+
+    def __hash__(self) -> int:
+        """Kept once it is known: memos ask for it again and again, down to every field."""
+        found: int | None = self.__dict__.get("_hash")
+        if found is None:
+            fields = type(self).__pydantic_fields__
+            found = self.__dict__["_hash"] = hash((type(self), *map(self.__dict__.__getitem__, fields)))
+        return found
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """As pydantic's; the copy knows its own hash."""
+        copy = super().model_copy(update=update, deep=deep)
+        copy.__dict__.pop("_hash", None)
+        return copy
+
+    def check(self) -> None:
+        """Raise :class:`Refused` where fields that are right by themselves do not go together."""
+
+    def _check_numbers(self) -> None:
         """Every number is 0 or large enough to be divided by."""
         for name, value in self.__dict__.items():
             if type(value) is float and value and abs(value) < SMALLEST_RATE:
                 smallest = smallest_of(name)
                 if abs(value) < smallest:
                     raise Refused(name, value, f"0 or a number of {smallest:g} or more")
-        return self
 
 
 class Item(Value):

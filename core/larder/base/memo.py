@@ -7,7 +7,9 @@ the whole memo is not kept.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from functools import wraps
 from threading import Lock
 from typing import Any, Generic, ParamSpec, TypeVar
@@ -46,6 +48,9 @@ class Memo(Generic[P, R]):
         return None if found is None else found[0]
 
     def _found(self, key: Hashable) -> tuple[R, int] | None:
+        aside = _ASIDE.get()
+        if aside is not None and (self, key) in aside:
+            return aside[self, key], 0
         with self._lock:
             found = self._kept.get(key)
             if found is not None:
@@ -54,7 +59,11 @@ class Memo(Generic[P, R]):
 
     def keep(self, answer: R, *args: P.args, **kwargs: P.kwargs) -> None:
         """Keep ``answer`` as the one to these arguments."""
-        size, key = self.bytes_of(answer, *args), _key(args, kwargs)
+        aside, key = _ASIDE.get(), _key(args, kwargs)
+        if aside is not None:
+            aside[self, key] = answer
+            return
+        size = self.bytes_of(answer, *args)
         with self._lock:
             if size <= self.bytes_max and key not in self._kept:
                 self._kept[key] = answer, size
@@ -75,6 +84,22 @@ class Memo(Generic[P, R]):
 
 def _key(args: tuple[Any, ...], kwargs: dict[str, Any]) -> Hashable:
     return args if not kwargs else (args, tuple(sorted(kwargs.items())))
+
+
+_ASIDE: ContextVar[dict[Hashable, Any] | None] = ContextVar("_ASIDE", default=None)
+
+
+@contextmanager
+def kept_aside() -> Iterator[None]:
+    """What is worked out within is kept until the end of it only: for questions that are asked once.
+
+    Hundreds of them would push out what people at work ask again and again.
+    """
+    token = _ASIDE.set({})
+    try:
+        yield
+    finally:
+        _ASIDE.reset(token)
 
 
 _ALL: list[Memo[..., Any]] = []

@@ -58,23 +58,11 @@ def recombined(term: Term) -> float:
     return _REDUCE[term.how](*(recombined(each) for each in term.of))
 
 
-def _product(*values: float) -> float:
-    return math.prod(values)
-
-
-def _quotient(first: float, *others: float) -> float:
-    return first / math.prod(others)
-
-
-def _difference(first: float, *others: float) -> float:
-    return first - math.fsum(others)
-
-
 _REDUCE: dict[How, Callable[..., float]] = {
     "sum": lambda *values: math.fsum(values),
-    "difference": _difference,
-    "product": _product,
-    "quotient": _quotient,
+    "difference": lambda first, *others: first - math.fsum(others),
+    "product": lambda *values: math.prod(values),
+    "quotient": lambda first, *others: first / math.prod(others),
     "power": lambda base, exponent: base**exponent,
     "rest": lambda share: 1 - share,
     "least": lambda *values: min(values),
@@ -84,29 +72,36 @@ _REDUCE: dict[How, Callable[..., float]] = {
 }
 
 
-def _lower(term: Term) -> str:
-    """A label within a sentence: names and abbreviations keep their capitals."""
-    word = term.label.split(" ", 1)[0]
-    return term.label if word[1:] != word[1:].lower() else term.label[:1].lower() + term.label[1:]
+FORMULA_PARTS = 6
+"""A formula of more parts says how many there are; they are listed under it in any case."""
+
+
+def _said(term: Term) -> str:
+    """A label within a sentence; one that begins with somebody's name for a thing ("Dune: reads") stays."""
+    return term.label if ":" in term.label else term.label[:1].lower() + term.label[1:]
 
 
 def _joined(sign: str) -> Callable[[tuple[Term, ...]], str]:
-    return lambda of: f" {sign} ".join(_lower(term) for term in of)
+    return lambda of: f" {sign} ".join(_said(term) for term in of)
+
+
+def _many(words: str, apart: Callable[[tuple[Term, ...]], str]) -> Callable[[tuple[Term, ...]], str]:
+    return lambda of: apart(of) if len(of) <= FORMULA_PARTS else f"the {words} of these {len(of)}"
 
 
 def _called(words: str) -> Callable[[tuple[Term, ...]], str]:
-    return lambda of: f"the {words} of: " + "; ".join(_lower(term) for term in of)
+    return _many(words, lambda of: f"the {words} of: " + "; ".join(_said(term) for term in of))
 
 
 _WRITE: dict[How, Callable[[tuple[Term, ...]], str]] = {
-    "sum": _joined("+"),
+    "sum": _many("sum", _joined("+")),
     "difference": _joined("−"),
     "product": _joined("×"),
     "quotient": _joined("÷"),
-    "power": lambda of: f"{_lower(of[0])} to the power of {_lower(of[1])}",
-    "rest": lambda of: f"1 − {_lower(of[0])}",
+    "power": lambda of: f"{_said(of[0])} to the power of {_said(of[1])}",
+    "rest": lambda of: f"1 − {_said(of[0])}",
     "least": _called("smallest"),
     "most": _called("largest"),
-    "rounded up": lambda of: f"{_lower(of[0])}, rounded up to whole steps of {_lower(of[1])}",
-    "at least once": lambda of: f"1 − (1 − {_lower(of[0])}) to the power of {_lower(of[1])}",
+    "rounded up": lambda of: f"{_said(of[0])}, rounded up to whole steps of {_said(of[1])}",
+    "at least once": lambda of: f"1 − (1 − {_said(of[0])}) to the power of {_said(of[1])}",
 }

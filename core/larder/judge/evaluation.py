@@ -13,6 +13,9 @@ from larder.plan.bundle import Bundle, StockFacts
 from larder.plan.catalogue import Price
 from larder.stages.bay_fronts import BaysResult
 from larder.stages.brief import BRIEF, BriefResult
+from larder.stages.calendar import CalendarResult
+from larder.stages.hit_curves import CurvePoint
+from larder.stages.load_bars import LoadBar
 from larder.stages.money import MONEY, MoneyResult
 from larder.stages.registry import PARTS
 from larder.stages.small_files import SMALL_FILES, SmallFilesResult
@@ -31,7 +34,10 @@ class Evaluation(Result):
 
     stock: StockFacts
     brief: BriefResult
+    load_bars: tuple[LoadBar, ...]
+    calendar: CalendarResult
     tiers: TiersResult
+    hit_curves: dict[str, tuple[CurvePoint, ...]]
     bays: BaysResult
     wiring: WiringResult
     small_files: tuple[SmallFilesResult, ...]
@@ -78,6 +84,9 @@ def figures_alone(bundle: Bundle) -> Evaluation:
     return _told(judge(bundle, PARTS))
 
 
+FIGURES = tuple(part for part in PARTS if not part.is_drawn)
+
+
 class Nudged:
     """A plan of which single numbers are changed: each time only what reads the number is judged anew."""
 
@@ -85,8 +94,11 @@ class Nudged:
         self._judged = judge(bundle, PARTS)
 
     def figures(self, bundle: Bundle, path: str) -> Evaluation:
-        """As :func:`figures_alone` of ``bundle``, which differs in what stands at ``path`` alone."""
-        return _told(judge_anew(bundle, self._judged, path, PARTS))
+        """As :func:`figures_alone` of ``bundle``, which differs in what stands at ``path`` alone.
+
+        What is only drawn stands as it was.
+        """
+        return _told(judge_anew(bundle, self._judged, path, FIGURES))
 
 
 def _told(judged: Judged) -> Evaluation:
@@ -101,4 +113,4 @@ def _told(judged: Judged) -> Evaluation:
         judged.of(SMALL_FILES),
         judged.of(MONEY),
     )
-    return Evaluation(**results, scales=scales, findings=())
+    return Evaluation.model_construct(**results, scales=scales, findings=())

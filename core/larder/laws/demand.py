@@ -12,7 +12,7 @@ import heapq
 import math
 from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -28,6 +28,8 @@ FEWEST_CELLS, MOST_WORK = 2_048, 400_000
 MULTIPLIED_OUT = 250
 """Products for each cell of the result up to which multiplying out beats transforming."""
 FEW_SEATS = 60
+MOVED_SEATS = 12
+"""Seats of a group up to which it is cheaper to move the others' odds by each of its sums."""
 MOST_SEATS_A_CLASS = 10_000
 MOST_CLASSES = 2_000
 MOST_SEATS = 100_000
@@ -42,7 +44,7 @@ Floats = NDArray[np.float64]
 class SeatClass:
     """``count`` alike seats, each asking ``bytes_per_s`` with ``probability``, else nothing."""
 
-    name: str
+    name: str = field(compare=False)
     count: int
     bytes_per_s: float
     probability: float
@@ -82,6 +84,7 @@ class _Group:
     count: int
 
 
+@remembered(KEPT_BYTES, lambda load, *_: 1_000 + 3 * load.odds.nbytes)
 def joint_load(seats: tuple[SeatClass, ...], common_probability: float = 0.0) -> Load:
     """The load of ``seats``; with ``common_probability`` all peak together.
 
@@ -187,14 +190,21 @@ def _exact_sums(groups: tuple[_Group, ...]) -> tuple[Floats, Floats, float]:
 
 
 def _lattice_sums(groups: tuple[_Group, ...]) -> tuple[Floats, Floats, float]:
-    """The sums on the lattice: rows of single groups, the two shortest multiplied out first."""
+    """The sums on the lattice: large groups multiplied out, the two shortest rows first; then the small ones.
+
+    A group of few seats has few sums, so that moving all others by each of them beats a transform.
+    """
     cell, is_exact = _cell(groups)
-    heap = [(len(row), number, row) for number, row in enumerate(_row(group, cell) for group in groups)]
+    rows = [_row(group, cell) for group in groups if group.count > MOVED_SEATS]
+    heap = [(len(row), number, row) for number, row in enumerate(rows or [np.ones(1)])]
     heapq.heapify(heap)
     for number in range(len(heap), 2 * len(heap) - 1):
         row = _convolved(heapq.heappop(heap)[2], heapq.heappop(heap)[2])
         heapq.heappush(heap, (len(row), number, row))
     odds = heap[0][2]
+    few = (group for group in groups if group.count <= MOVED_SEATS)
+    for group in sorted(few, key=lambda group: group.count * group.bytes_per_s):
+        odds = _moved(odds, group, cell)
     values = np.arange(len(odds), dtype=np.float64) * cell
     return values, odds / odds.sum(), 0.0 if is_exact else len(groups) * cell
 
@@ -214,15 +224,31 @@ def _cell(groups: tuple[_Group, ...]) -> tuple[float, bool]:
     return most / max(cells - 2 * len(groups), cells // 2), False
 
 
-def _row(group: _Group, cell: float) -> Floats:
-    """The odds of one group's sums over the cells, each split between two so that the mean is kept."""
-    step = group.bytes_per_s / cell
-    length = int(group.count * step) + 2
+def _split(group: _Group, cell: float) -> tuple[NDArray[np.int64], Floats, Floats]:
+    """(cells, odds there, odds in the next) of a group's sums, split so that the mean is kept."""
     odds = binomial(group.count, group.probability)
-    at = np.arange(group.count + 1) * step
+    at = np.arange(group.count + 1) * (group.bytes_per_s / cell)
     low = at.astype(np.int64)
     above = (at - low) * odds
-    row: Floats = np.bincount(low, odds - above, length).astype(np.float64)
+    return low, odds - above, above
+
+
+def _moved(others: Floats, group: _Group, cell: float) -> Floats:
+    """The odds of ``others`` and a group together: others moved by each of the group's sums, by its odds."""
+    low, here, above = _split(group, cell)
+    row = np.zeros(len(others) + int(low[-1]) + 1)
+    for at, odds, more in zip(low.tolist(), here.tolist(), above.tolist(), strict=True):
+        row[at : at + len(others)] += others * odds
+        if more:
+            row[at + 1 : at + 1 + len(others)] += others * more
+    return row
+
+
+def _row(group: _Group, cell: float) -> Floats:
+    """The odds of one group's sums over the cells."""
+    low, here, above = _split(group, cell)
+    length = int(low[-1]) + 2
+    row: Floats = np.bincount(low, here, length).astype(np.float64)
     row += np.bincount(low + 1, above, length)
     return row
 

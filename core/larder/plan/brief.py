@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from larder.base.errors import Refused
 from larder.base.fields import Amount, Day, DistinctIds, Item, Name, Number, RefId, SizeBytes, Value, labelled
@@ -53,8 +53,7 @@ class Brief(Value):
     budget: Annotated[Amount, labelled("Budget", "money", 100)]
     horizon_date: Annotated[Day, labelled("Must last until")]
 
-    @model_validator(mode="after")
-    def _parts_exist(self) -> Brief:
+    def check(self) -> None:
         """Odds and services name parts of the day that there are."""
         hours = sum(part.hours for part in self.day_parts)
         if hours > 24:
@@ -73,7 +72,6 @@ class Brief(Value):
             if service.part_id and service.part_id not in known:
                 where = f"services/{service.id}/part_id"
                 raise Refused(where, service.part_id, f"empty or the id of a part of the day ({listed})")
-        return self
 
     def formats_used(self) -> list[tuple[str, str]]:
         """(path within the brief, format id) of everything that refers to a format."""

@@ -6,9 +6,10 @@ It holds the plan, every catalogue item and price it uses, the house rules and t
 from __future__ import annotations
 
 from collections.abc import Mapping
+from operator import attrgetter
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from larder.base.errors import Refused
 from larder.base.fields import (
@@ -71,8 +72,7 @@ class Plan(Value):
     purchases: Annotated[tuple[Purchase, ...], DistinctIds, Field(max_length=500)] = ()
     acceptances: Annotated[tuple[Acceptance, ...], DistinctIds, Field(max_length=500)] = ()
 
-    @model_validator(mode="after")
-    def _belongs_together(self) -> Plan:
+    def check(self) -> None:
         """Every cache stands before a pool that there is, and before no other's; volumes lie in pools."""
         pools = [pool.id for pool in self.pools]
         taken: set[str] = set()
@@ -90,7 +90,6 @@ class Plan(Value):
         for pool in self.pools:
             if pool.spares_of:
                 self._check_shared_spares(pool)
-        return self
 
     def _check_amounts(self) -> None:
         """No more drives and bays in all than anybody builds; past that a number is a slip of the hand."""
@@ -195,16 +194,23 @@ class Bundle(Value):
     house_rules: HouseRules = HouseRules()
     facts: Facts = Facts()
 
-    @model_validator(mode="after")
-    def _belongs_together(self) -> Bundle:
-        self.check()
-        return self
+    def check(self, before: Bundle | None = None) -> None:
+        """Raise :class:`Refused` where parts that are right by themselves do not go together.
 
-    def check(self) -> None:
-        """Raise :class:`Refused` where parts that are right by themselves do not go together."""
-        self._check_formats()
-        self._check_classes()
-        self._check_prices()
+        What is the same object as in ``before``, which was right, is not looked at again.
+        """
+        if not self._shares(before, "plan.brief", "catalogue.formats"):
+            self._check_formats()
+        if not self._shares(
+            before, "plan.pools", "plan.caches", "plan.boxes", "catalogue.drives", "catalogue.boxes"
+        ):
+            self._check_classes()
+        if not self._shares(before, "currency", "catalogue"):
+            self._check_prices()
+
+    def _shares(self, before: Bundle | None, *names: str) -> bool:
+        """Whether all of these are the same objects as in ``before``."""
+        return before is not None and all(attrgetter(n)(self) is attrgetter(n)(before) for n in names)
 
     def _check_formats(self) -> None:
         known = {f.id for f in self.catalogue.formats}

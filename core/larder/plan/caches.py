@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, StringConstraints
 
 from larder.base.errors import Refused
 from larder.base.fields import Amount, DriveBytes, DriveBytesPerS, Item, Name, Number, SizeBytes, labelled
@@ -39,11 +39,9 @@ class Cache(Item):
     drive_unit_price: Annotated[Amount | None, labelled("Price each", "money", 5)] = None
     bays: Bays = ""
 
-    @model_validator(mode="after")
-    def _mirrors_in_pairs(self) -> Cache:
+    def check(self) -> None:
         if self.is_mirrored and self.drive_count % 2:
             raise Refused("drive_count", self.drive_count, "an even number of drives for mirrored ones")
-        return self
 
     @property
     def usable_bytes(self) -> int:

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from fractions import Fraction
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from larder.base.errors import Refused
 from larder.base.fields import (
@@ -53,14 +53,12 @@ class ComputedFormat(Item):
     packing: Annotated[Literal["none", "rgb32", "v16per6"], labelled("Packing")] = "none"
     audio_channels: Annotated[int, Field(ge=0, le=128), labelled("Sound, 48 kHz 24 bit", "channels")] = 0
 
-    @model_validator(mode="after")
-    def _packing_fits(self) -> ComputedFormat:
+    def check(self) -> None:
         if (rate := rates_of(self)[0]) > LARGEST_FORMAT_BYTES_PER_S:
             said = (
                 f"{self.width} × {self.height} at {self.fps:g} fps and {self.bits} bits, {rate / GB:.0f} GB/s"
             )
             raise Refused("width", said, f"a format of at most {LARGEST_FORMAT_BYTES_PER_S // GB} GB/s")
-        return self
 
 
 class MeasuredFormat(Item):
@@ -157,3 +155,8 @@ PUBLISHED_CLASSES = (
 """Target rates at one frame size and rate each; other sizes scale with pixels a second."""
 Rates = Mapping[str, tuple[float, float]]
 """(mean, peak) bytes/s by format id."""
+
+
+def rates_in(formats: tuple[Format, ...]) -> Rates:
+    """The rates of all of a library, by id."""
+    return {each.id: rates_of(each) for each in formats}

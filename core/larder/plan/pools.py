@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field, StringConstraints, model_validator
+from pydantic import AfterValidator, Field, StringConstraints
 
 from larder.base.errors import Refused
 from larder.base.fields import Amount, DriveBytes, DriveBytesPerS, DriveSet, Item, Name, Number, labelled
@@ -98,8 +98,7 @@ class Pool(Item):
         layout = parse_layout(self.layout)
         return layout.parity if layout.family is Family.FILEWISE else 0
 
-    @model_validator(mode="after")
-    def _layout_fits(self) -> Pool:
+    def check(self) -> None:
         count = len(parse_drives(self.mixed_sizes)) if self.mixed_sizes else self.drive_count
         members = count - self.spares
         if members < 1:
@@ -110,7 +109,6 @@ class Pool(Item):
             field, value = ("mixed_sizes", self.mixed_sizes) if self.mixed_sizes else ("drive_count", count)
             raise Refused(field, value, _besides(refused, self.spares)) from None
         self._check_larger_ones()
-        return self
 
     def _check_larger_ones(self) -> None:
         """Parity of whole files covers any data drive; a spare replaces any member."""

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from datetime import date, timedelta
-from typing import Annotated, Self
+from typing import Annotated
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from larder.base.errors import Refused
 from larder.base.fields import Day, Item, Name, Number, RefId, SizeBytes, labelled
@@ -32,8 +32,7 @@ class Production(Item):
         """The day after the last one of shooting."""
         return self.starts_on + timedelta(weeks=self.shooting_weeks)
 
-    @model_validator(mode="after")
-    def _in_order(self) -> Self:
+    def check(self) -> None:
         if self.delivers_on < self.wrapped_on:
             raise Refused(
                 "delivers_on",
@@ -46,4 +45,3 @@ class Production(Item):
                 self.archived_on.isoformat(),
                 f"{self.delivers_on} or later, when it is delivered",
             )
-        return self

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from larder.base.errors import Refused
 from larder.base.fields import Item, Name, Note, SizeBytes, labelled
@@ -28,15 +28,13 @@ class Volume(Item):
     key_holder: Annotated[Note, labelled("Key held by")] = ""
     snapshot_days: Annotated[int, Field(ge=0, le=3650), labelled("Snapshots kept", "days", 1)] = 0
 
-    @model_validator(mode="after")
-    def _is_whole(self) -> Volume:
+    def check(self) -> None:
         if self.size_bytes == 0 and (self.kind == "block" or not self.is_thin):
             what = "a block volume" if self.kind == "block" else "a thick volume"
             raise Refused("size_bytes", self.size_bytes, f"a size above 0, which {what} needs")
         if self.size_bytes and self.reserved_bytes > self.size_bytes:
             wanted = f"at most its quota or size, {size_text(self.size_bytes)}"
             raise Refused("reserved_bytes", size_text(self.reserved_bytes), wanted)
-        return self
 
     @property
     def set_aside_bytes(self) -> int:

@@ -122,5 +122,5 @@ def _judge(judged: Judged) -> BaysResult:
 
 
 BAYS: Part[BaysResult] = Part(
-    "bays", _judge, reads=("plan/boxes", "plan/pools", "plan/caches"), after=(TIERS,)
+    "bays", _judge, reads=("plan/boxes", "plan/pools", "plan/caches"), after=(TIERS,), is_drawn=True
 )

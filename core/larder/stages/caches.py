@@ -19,7 +19,6 @@ PIECE_BYTES = 10**9
 KEPT_BYTES = 4_000_000
 TRACE_DAYS = 5
 """A working week of reads, from an empty cache."""
-CURVE_STEPS = 24
 SIZE_STEP_BYTES = 10**11
 """Flash comes in sizes; a proposed one is rounded up to a tenth of a TB."""
 DAYS_A_YEAR = 365.25
@@ -36,14 +35,6 @@ class CacheDemand:
     burst_bytes: int
     burst_bytes_per_s: float
     popularity_exponent: float
-
-
-class CurvePoint(Result):
-    """A cache of so many bytes, its hit ratio, and what the pool then reads, bytes/s."""
-
-    cache_bytes: int
-    hit_ratio: float
-    read_bytes_per_s: float
 
 
 class LanesWanted(Result):
@@ -99,7 +90,6 @@ class CacheResult(Result):
     recommended_because: str
     recommended_hit_ratio: float
     lanes_by_generation: tuple[LanesWanted, ...]
-    curve: tuple[CurvePoint, ...]
     burst_bytes: int
     absorbs_burst: bool
     seconds_to_full: float | None
@@ -208,7 +198,6 @@ def cache_stage(
         lanes_by_generation=tuple(
             LanesWanted(generation=g, lanes=lanes_for(cache.read_bytes_per_s, g)) for g in PCIE_GENERATIONS
         ),
-        curve=_drawn(curve, read, rate) if is_read else (),
         burst_bytes=taken.burst_bytes,
         absorbs_burst=taken.absorbs,
         seconds_to_full=taken.seconds_to_full,
@@ -245,22 +234,6 @@ def _absorbing(cache: Cache, writes_bytes_per_s: float, pool_write: Range, deman
     full = burst.seconds_to_full
     surplus = demand.burst_bytes * max(1 - pool_write.middle / arrive, 0.0)
     return _Absorbing(demand.burst_bytes, full is None, full, burst.peak_dirty_bytes, surplus)
-
-
-def _drawn(curve: HitCurve, read: Range, rate: float) -> tuple[CurvePoint, ...]:
-    """Points of the curve, closer together where it is steep."""
-    points = []
-    for n in range(CURVE_STEPS + 1):
-        pieces = float(curve.objects[-1]) * (n / CURVE_STEPS) ** 2
-        hit = curve.at(pieces)
-        points.append(
-            CurvePoint(
-                cache_bytes=round(pieces * PIECE_BYTES),
-                hit_ratio=hit,
-                read_bytes_per_s=cached_read(read, rate, hit).middle,
-            )
-        )
-    return tuple(points)
 
 
 def _wear_terms(cache: Cache, hit: float, demand: CacheDemand) -> WearTerms | None:

@@ -9,10 +9,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from larder.base.memo import remembered
 from larder.base.results import Result
 from larder.base.units import GB, TB
 from larder.laws.burst import write_burst
-from larder.plan.enclosure import Enclosure
 from larder.plan.house_rules import HouseRules
 
 from .caches import PIECE_BYTES, CacheDemand, HitTerms, curve_of, hit_terms
@@ -22,6 +22,7 @@ SYSTEM_MEMORY_BYTES = 4 * GB
 WRITE_BUFFER_SHARE = 0.1
 """Part of the memory that may hold what is not written out yet."""
 MEMORY_BYTES_PER_S = 10e9
+KEPT_BYTES = 500_000
 MODULE_BYTES = 8 * GB
 """Memory comes in modules; a proposed amount is rounded up to this."""
 
@@ -57,24 +58,26 @@ def recommended_memory_bytes(use: MemoryUse, rules: HouseRules) -> int:
     return math.ceil(wanted / MODULE_BYTES) * MODULE_BYTES
 
 
-def memory_of(box: Enclosure, use: MemoryUse, demand: CacheDemand, rules: HouseRules) -> MemoryResult | None:
-    """What the memory of ``box`` does for the people; None where none is said."""
-    if not box.memory_bytes:
+@remembered(KEPT_BYTES, lambda *_: 1_500)
+def memory_of(
+    memory_bytes: int, recommended_bytes: int, write_bytes_per_s: float, demand: CacheDemand
+) -> MemoryResult | None:
+    """What so much memory does for the people, before pools that write at this rate; None for none."""
+    if not memory_bytes:
         return None
-    recommended = recommended_memory_bytes(use, rules)
-    buffer = int(box.memory_bytes * WRITE_BUFFER_SHARE)
+    buffer = int(memory_bytes * WRITE_BUFFER_SHARE)
     fast, dirty = None, 0
-    if demand.burst_bytes and demand.burst_bytes_per_s > 0 and use.write_bytes_per_s > 0:
-        burst = write_burst(demand.burst_bytes, demand.burst_bytes_per_s, use.write_bytes_per_s, buffer)
+    if demand.burst_bytes and demand.burst_bytes_per_s > 0 and write_bytes_per_s > 0:
+        burst = write_burst(demand.burst_bytes, demand.burst_bytes_per_s, write_bytes_per_s, buffer)
         fast, dirty = burst.seconds_to_full, round(burst.peak_dirty_bytes)
     return MemoryResult(
-        memory_bytes=box.memory_bytes,
-        recommended_bytes=recommended,
+        memory_bytes=memory_bytes,
+        recommended_bytes=recommended_bytes,
         system_bytes=SYSTEM_MEMORY_BYTES,
-        read_tier_bytes=_read_tier(box.memory_bytes),
+        read_tier_bytes=_read_tier(memory_bytes),
         hit_terms=hit_terms(demand),
-        hit_ratio=_hit(box.memory_bytes, demand),
-        hit_ratio_recommended=_hit(recommended, demand),
+        hit_ratio=_hit(memory_bytes, demand),
+        hit_ratio_recommended=_hit(recommended_bytes, demand),
         write_buffer_bytes=buffer,
         seconds_fast=fast,
         dirty_bytes_max=dirty,

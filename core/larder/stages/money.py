@@ -62,6 +62,6 @@ def money_of(plan: Plan, currency: str, tiers: TiersResult) -> MoneyResult:
 MONEY: Part[MoneyResult] = Part(
     "money",
     lambda judged: money_of(judged.bundle.plan, judged.bundle.currency, judged.of(TIERS)),
-    reads=("plan/pools", "plan/caches", "plan/boxes", "plan/purchases", "currency"),
+    reads=("plan/pools", "plan/caches", "plan/purchases", "currency"),
     after=(TIERS,),
 )

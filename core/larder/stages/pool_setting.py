@@ -22,7 +22,7 @@ from larder.plan.enclosure import bus_bytes_per_s
 from larder.plan.pools import Pool
 from larder.plan.volumes import encrypted_share
 
-from .brief import BRIEF, BriefResult
+from .loads import SEATS_INSIDE
 from .prices import PRICES
 from .stage import Part
 
@@ -221,7 +221,9 @@ def core_seconds(pool: Pool, encrypted_share: float) -> CoreSeconds:
     )
 
 
-def settings_of(bundle: Bundle, brief: BriefResult, prices: dict[str, Price]) -> dict[str, PoolSetting]:
+def settings_of(
+    bundle: Bundle, inside_seats_at_peak: float, prices: dict[str, Price]
+) -> dict[str, PoolSetting]:
     """What surrounds every pool, by its id."""
     rules = bundle.house_rules
     return {
@@ -230,23 +232,32 @@ def settings_of(bundle: Bundle, brief: BriefResult, prices: dict[str, Price]) ->
             pool,
             bundle.catalogue.drive(pool.drive_id),
             amount_of(pool.drive_unit_price, prices, pool.drive_id),
-            brief.inside_seats_at_peak,
+            inside_seats_at_peak,
             rules.rebuild_share_percent / 100,
         )
         for pool in bundle.plan.pools
     }
 
 
+BOX_FIELDS = (
+    "bays", "flash_slots", "bay_bus", "flash_bus", "shared_bus", "shared_links", "processor",
+    "ordinary_cores",
+)  # fmt: skip
+DRIVE_FIELDS = (
+    "unreadable_per_bit", "inner_ratio", "seek_ms", "turn_ms", "operations_per_s", "fast_write_bytes",
+    "fast_write_bytes_per_s",
+)  # fmt: skip
+"""What of boxes and of classes of drive changes a figure; the rest findings look at."""
 SETTINGS: Part[dict[str, PoolSetting]] = Part(
     "settings",
-    lambda judged: settings_of(judged.bundle, judged.of(BRIEF), judged.of(PRICES)),
+    lambda judged: settings_of(judged.bundle, judged.of(SEATS_INSIDE), judged.of(PRICES)),
     reads=(
         "plan/pools",
-        "plan/boxes",
+        *(f"plan/boxes/*/{field}" for field in BOX_FIELDS),
         "plan/volumes",
-        "catalogue/drives",
+        *(f"catalogue/drives/*/{field}" for field in DRIVE_FIELDS),
         "house_rules/rebuild_share_percent",
     ),
-    after=(BRIEF, PRICES),
+    after=(SEATS_INSIDE, PRICES),
     is_told=False,
 )

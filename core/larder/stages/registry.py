@@ -10,18 +10,27 @@ from typing import Any
 
 from .bay_fronts import BAYS
 from .brief import BRIEF
+from .calendar import CALENDAR
+from .hit_curves import HIT_CURVES
+from .ingest import INGEST
+from .load_bars import BARS
+from .loads import LOADS, SEATS_INSIDE, STREAMS
 from .money import MONEY
+from .need import NEED
 from .pool_setting import SETTINGS
 from .prices import PRICES
+from .rates import RATES
 from .small_files import SMALL_FILES
 from .stage import Part, Stage
 from .taken_stock import STOCK
-from .tiers import TIERS
+from .tiers import POOLS_ALONE, TIERS
 from .wiring import WIRING
 
 STOCK_STAGE = Stage("stock", 1, "Stock", (STOCK,))
-BRIEF_STAGE = Stage("brief", 2, "Brief", (BRIEF,))
-TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, TIERS, BAYS, MONEY))
+BRIEF_STAGE = Stage(
+    "brief", 2, "Brief", (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, BRIEF, CALENDAR)
+)
+TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS, MONEY))
 WIRING_STAGE = Stage("wiring", 5, "Wiring", (WIRING, SMALL_FILES))
 STAGES: tuple[Stage, ...] = (STOCK_STAGE, BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE)
 PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

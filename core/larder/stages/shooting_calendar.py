@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,8 +35,9 @@ class Holdings:
     hot_bytes: Bytes
     hot_count: NDArray[np.int64]
 
-    @property
+    @cached_property
     def total_bytes(self) -> Bytes:
+        """All that productions keep."""
         return self.footage_bytes + self.proxy_bytes + self.preview_bytes + self.delivery_bytes
 
 
@@ -77,11 +79,11 @@ class Calendar:
         What was shot before ``since`` counts as kept already, but a hot production's set holds it too.
         """
         on = _ordinals(days)[:, None]
-        shot = self.footage_between(since, days)
+        shot, ever = self.footage_between(since, days), self.footage_between(date.min, days)
         is_archived = on >= self.archives
         delivered = ((self.delivers >= since.toordinal()) & (self.delivers <= on)) * self.versions
         is_hot = (self.starts <= on) & ~is_archived
-        everything = self.footage_between(date.min, days) * (1 + proxy_ratio + preview_ratio) + delivered
+        everything = ever * (1 + proxy_ratio + preview_ratio) + delivered
         footage = shot.sum(axis=1)
         return Holdings(
             footage_bytes=footage,

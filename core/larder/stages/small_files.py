@@ -16,7 +16,7 @@ from larder.laws.path import ethernet_link_bytes_per_s
 from larder.plan.bundle import Plan
 from larder.plan.seats import PhotoSeat
 
-from .brief import BRIEF, BriefResult
+from .loads import LOADS, LoadsResult
 from .pool import PoolResult
 from .stage import Part
 from .tiers import TIERS, TiersResult
@@ -72,25 +72,25 @@ class SmallFilesResult(Result):
     terms: FileTerms
 
 
-def small_files_stage(plan: Plan, brief: BriefResult, tiers: TiersResult) -> tuple[SmallFilesResult, ...]:
+def small_files_stage(plan: Plan, loads: LoadsResult, tiers: TiersResult) -> tuple[SmallFilesResult, ...]:
     """Every class of photo seats that asks for files, held against the pools that people work on."""
     pools = [p for p in tiers.pools if p.tier == "work" or not tiers.has_both_tiers]
     results = []
-    for seat, asked in _asking(plan, brief):
-        served = [_served(seat, asked, pool, brief, _link(plan, seat)) for pool in pools]
+    for seat, asked in _asking(plan, loads):
+        served = [_served(seat, asked, pool, loads, _link(plan, seat)) for pool in pools]
         results.append(min(served, key=lambda r: r.ratio))
     return tuple(results)
 
 
-def served_ratio(plan: Plan, brief: BriefResult, seat_id: str, pool: PoolResult) -> float:
+def served_ratio(plan: Plan, loads: LoadsResult, seat_id: str, pool: PoolResult) -> float:
     """Given ÷ asked for one class of photo seats if ``pool`` served it."""
-    seat, asked = next((s, a) for s, a in _asking(plan, brief) if s.id == seat_id)
-    return _served(seat, asked, pool, brief, _link(plan, seat)).ratio
+    seat, asked = next((s, a) for s, a in _asking(plan, loads) if s.id == seat_id)
+    return _served(seat, asked, pool, loads, _link(plan, seat)).ratio
 
 
-def _asking(plan: Plan, brief: BriefResult) -> Iterator[tuple[PhotoSeat, float]]:
+def _asking(plan: Plan, loads: LoadsResult) -> Iterator[tuple[PhotoSeat, float]]:
     """Photo seats that ask for files, and how many a second one of them does."""
-    asked = {seat.id: seat.files_per_s for seat in brief.seats if seat.count}
+    asked = {seat.id: seat.files_per_s for seat in loads.seats if seat.count}
     for seat in plan.brief.seats:
         if isinstance(seat, PhotoSeat) and asked.get(seat.id):
             yield seat, asked[seat.id]
@@ -104,7 +104,7 @@ def _link(plan: Plan, seat: PhotoSeat) -> float | None:
 
 
 def _served(
-    seat: PhotoSeat, asked: float, pool: PoolResult, brief: BriefResult, link_bytes_per_s: float | None
+    seat: PhotoSeat, asked: float, pool: PoolResult, loads: LoadsResult, link_bytes_per_s: float | None
 ) -> SmallFilesResult:
     rate = pool.read.middle_bytes_per_s
     rate = rate if link_bytes_per_s is None else min(rate, link_bytes_per_s)
@@ -126,7 +126,7 @@ def _served(
     given = 1 / seconds
     joint = terms.operations_per_s / terms.operations / max(1 - hit, terms.least_missed_share)
     # What all photo seats ask is not split over several pools: the busiest folder lies on one of them.
-    joint_asked = max(brief.files_per_s_at_once, asked)
+    joint_asked = max(loads.files_per_s_at_once, asked)
     alone, together = given / asked, joint / joint_asked
     return SmallFilesResult(
         seat_id=seat.id,
@@ -152,7 +152,7 @@ def _served(
 
 SMALL_FILES: Part[tuple[SmallFilesResult, ...]] = Part(
     "small_files",
-    lambda judged: small_files_stage(judged.bundle.plan, judged.of(BRIEF), judged.of(TIERS)),
+    lambda judged: small_files_stage(judged.bundle.plan, judged.of(LOADS), judged.of(TIERS)),
     reads=("plan/brief/seats", "plan/wiring"),
-    after=(BRIEF, TIERS),
+    after=(LOADS, TIERS),
 )

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, Generic, TypeVar, cast
 
 from larder.plan.bundle import Bundle
@@ -15,9 +17,9 @@ Told = TypeVar("Told")
 class Part(Generic[Told]):
     """One object of an evaluation, and how it is judged.
 
-    ``reads`` are the places of the plan file that it looks at, such as ``plan/brief``; ``after`` the parts
-    whose results it takes. What is neither read nor comes after a changed part is not judged anew.
-    ``is_told``: it is part of the answer, under ``id``.
+    ``reads`` are the places of the plan file that it looks at, as in ``plan/boxes/*/lanes``; ``after`` the
+    parts whose results it takes. What is neither read nor comes after a changed part is not judged anew.
+    ``is_told``: it is part of the answer, under ``id``. ``is_drawn``: no figure follows from it.
     """
 
     id: str
@@ -25,10 +27,16 @@ class Part(Generic[Told]):
     reads: tuple[str, ...] = ()
     after: tuple[Part[Any], ...] = ()
     is_told: bool = True
+    is_drawn: bool = False
 
     def looks_at(self, path: str) -> bool:
         """Whether what stands at ``path`` in the plan file can change this part by itself."""
-        return any(path == place or path.startswith(place + "/") for place in self.reads)
+        return self._places.match(path) is not None
+
+    @cached_property
+    def _places(self) -> re.Pattern[str]:
+        places = (re.escape(place).replace(r"\*", "[^/]+") for place in self.reads)
+        return re.compile(rf"(?:{'|'.join(places)})(?:/|$)") if self.reads else re.compile(r"(?!)")
 
 
 @dataclass(frozen=True)

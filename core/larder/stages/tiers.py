@@ -14,9 +14,18 @@ from larder.plan.catalogue import amount_of
 from larder.plan.house_rules import HouseRules
 from larder.plan.pools import Pool
 
-from .brief import BRIEF, BriefResult
 from .caches import CacheDemand, cache_stage, flash_read_bytes_per_s, flash_write_bytes_per_s
-from .memory import MemoryResult, MemoryUse, faster_by_memory, memory_of
+from .ingest import INGEST
+from .loads import LOADS, STREAMS
+from .memory import (
+    MEMORY_BYTES_PER_S,
+    MemoryResult,
+    MemoryUse,
+    faster_by_memory,
+    memory_of,
+    recommended_memory_bytes,
+)
+from .need import NEED
 from .pool import PoolResult, RateRange, WaterfallStep, pool_stage, range_of
 from .pool_setting import SETTINGS, PoolSetting
 from .prices import PRICES
@@ -61,19 +70,29 @@ class TiersResult(Result):
         return both_tiers(self.pools)
 
 
-def streams_on(pool: Pool, brief: BriefResult, *, both: bool) -> int:
-    """Streams at once on a pool. Beside pools of work, those of the archive serve its streams only."""
-    return brief.archive_streams_at_once if both and pool.tier == "archive" else brief.streams_at_once
+def _pools_alone(judged: Judged) -> tuple[PoolResult, ...]:
+    """Every pool by itself. Beside pools of work, those of the archive serve its streams only."""
+    pools, settings = judged.bundle.plan.pools, judged.of(SETTINGS)
+    streams, archive_streams = judged.of(STREAMS)
+    both = both_tiers(pools)
+    return tuple(
+        pool_stage(pool, archive_streams if both and pool.tier == "archive" else streams, settings[pool.id])
+        for pool in pools
+    )
+
+
+POOLS_ALONE: Part[tuple[PoolResult, ...]] = Part(
+    "pools_alone", _pools_alone, reads=("plan/pools",), after=(STREAMS, SETTINGS), is_told=False
+)
 
 
 def tiers_stage(judged: Judged) -> TiersResult:
     """All pools with what stands before and around them, and their sums."""
     plan, rules = judged.bundle.plan, judged.bundle.house_rules
-    brief, prices, settings = judged.of(BRIEF), judged.of(PRICES), judged.of(SETTINGS)
+    prices, settings, alone = judged.of(PRICES), judged.of(SETTINGS), judged.of(POOLS_ALONE)
     both = both_tiers(plan.pools)
     caches = {cache.pool_id: cache for cache in plan.caches}
-    demand = _cache_demand(brief, rules)
-    alone = [pool_stage(p, streams_on(p, brief, both=both), settings[p.id]) for p in plan.pools]
+    demand = _cache_demand(judged)
     memories = _memories(plan, alone, settings, demand, rules)
     results = []
     for pool, bare in zip(plan.pools, alone, strict=True):
@@ -117,7 +136,7 @@ def _whole_waterfall(pools: Iterable[PoolResult]) -> tuple[WaterfallStep, ...]:
 
 def _memories(
     plan: Plan,
-    pools: list[PoolResult],
+    pools: tuple[PoolResult, ...],
     settings: Mapping[str, PoolSetting],
     demand: CacheDemand,
     rules: HouseRules,
@@ -131,7 +150,8 @@ def _memories(
             copy_on_write_raw_bytes=sum(r.raw_bytes for p, r in mine if p.filesystem == "cow"),
             write_bytes_per_s=sum(r.write.middle_bytes_per_s for p, r in mine if p.tier == "work"),
         )
-        found[box.id] = memory_of(box, use, demand, rules)
+        recommended = recommended_memory_bytes(use, rules)
+        found[box.id] = memory_of(box.memory_bytes, recommended, use.write_bytes_per_s, demand)
     return found
 
 
@@ -143,36 +163,40 @@ def _with_memory(
 ) -> PoolResult:
     """The pool with reads answered from memory; with drives in several boxes the first memory serves."""
     memory = next((m for box_id, _ in homes if (m := memories[box_id]) is not None), None)
-    if memory is None or not memory.hit_ratio:
+    # What stands behind memory as quick as memory itself gains nothing by it.
+    if memory is None or not memory.hit_ratio or behind >= MEMORY_BYTES_PER_S:
         return pool
     middle, high = (
         faster_by_memory(rate, max(behind, rate), memory.hit_ratio)
         for rate in (pool.read.middle_bytes_per_s, pool.read.high_bytes_per_s)
     )
     faster = pool.read.model_copy(update={"middle_bytes_per_s": middle, "high_bytes_per_s": high})
-    terms = pool.read_terms.model_copy(
-        update={
+    told = (
+        {}
+        if middle == pool.read.middle_bytes_per_s
+        else {
             "memory_share": memory.hit_ratio,
             "behind_bytes_per_s": max(behind, pool.read.middle_bytes_per_s),
         }
     )
-    return pool.model_copy(update={"read": faster, "read_terms": terms})
+    return pool.model_copy(update={"read": faster, "read_terms": pool.read_terms.model_copy(update=told)})
 
 
-def _cache_demand(brief: BriefResult, rules: HouseRules) -> CacheDemand:
+def _cache_demand(judged: Judged) -> CacheDemand:
     """The burst is a shooting day's footage, at the rate of the cards or, without, of all writes."""
+    loads, ingest = judged.of(LOADS), judged.of(INGEST)
     return CacheDemand(
-        working_set_bytes=brief.working_set_bytes,
-        read_bytes_per_day=brief.read_bytes_per_day,
-        write_bytes_per_day=brief.write_bytes_per_day,
-        burst_bytes=brief.ingest.bytes_per_day,
-        burst_bytes_per_s=brief.ingest.stations_bytes_per_s or brief.write.sized_bytes_per_s,
-        popularity_exponent=rules.popularity_exponent,
+        working_set_bytes=round(judged.of(NEED).working_set_bytes),
+        read_bytes_per_day=loads.read_bytes_per_day,
+        write_bytes_per_day=loads.write_bytes_per_day,
+        burst_bytes=ingest.bytes_per_day,
+        burst_bytes_per_s=ingest.stations_bytes_per_s or loads.write.sized_bytes_per_s,
+        popularity_exponent=judged.bundle.house_rules.popularity_exponent,
     )
 
 
 def _behind(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand) -> PoolResult:
-    told, read, write = cache_stage(cache, unit_price, _plain(pool.read), _plain(pool.write), demand)
+    told, read, write = cache_stage(cache, unit_price, plain(pool.read), plain(pool.write), demand)
     flash = max(flash_read_bytes_per_s(cache), pool.read.middle_bytes_per_s)
     changes: dict[str, Any] = {
         "cache": told,
@@ -188,21 +212,26 @@ def _behind(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: 
     return pool.model_copy(update=changes)
 
 
-def _plain(rate: RateRange) -> Range:
+def plain(rate: RateRange) -> Range:
+    """A result's range as the laws want it."""
     return Range(rate.middle_bytes_per_s, rate.low_bytes_per_s, rate.high_bytes_per_s)
 
 
+BOX_FIELDS = (
+    "unit_price", "model_id", "bays", "bay_bus", "flash_slots", "flash_bus", "shared_bus", "shared_links",
+    "lanes", "cards", "memory_bytes", "processor", "ordinary_cores",
+)  # fmt: skip
 TIERS: Part[TiersResult] = Part(
     "tiers",
     tiers_stage,
     reads=(
         "plan/pools",
-        "plan/boxes",
+        *(f"plan/boxes/*/{field}" for field in BOX_FIELDS),
         "plan/caches",
         "plan/volumes",
         "house_rules/popularity_exponent",
         "house_rules/memory_gb_min",
         "house_rules/memory_gb_per_raw_tb",
     ),
-    after=(BRIEF, PRICES, SETTINGS),
+    after=(LOADS, NEED, INGEST, PRICES, SETTINGS, POOLS_ALONE),
 )

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from larder.base.results import Result
 from larder.laws.path import (
@@ -21,7 +21,7 @@ from larder.laws.path import (
 )
 from larder.plan.wiring import WireHop, Wiring
 
-from .brief import BRIEF, BriefResult
+from .loads import LOADS, LoadsResult
 from .pool import PoolResult
 from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
 from .stage import Part
@@ -99,11 +99,11 @@ class WiringResult(Result):
 
 
 def wiring_stage(
-    wiring: Wiring, brief: BriefResult, tiers: TiersResult, shared: tuple[SharedHop, ...] = ()
+    wiring: Wiring, loads: LoadsResult, tiers: TiersResult, shared: tuple[SharedHop, ...] = ()
 ) -> WiringResult:
     """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
-    hops = tuple(_link(hop, wiring, brief) for hop in wiring.hops)
-    pools = {pool.id: _pool(pool, brief, tiers) for pool in tiers.pools}
+    hops = tuple(_link(hop, wiring, loads) for hop in wiring.hops)
+    pools = {pool.id: _pool(pool, loads, tiers) for pool in tiers.pools}
     hops += tuple(_shared(hop, pools) for hop in shared)
     hops += tuple(each.hop for each in pools.values())
     asked = [hop for hop in hops if hop.ratio is not None]
@@ -117,27 +117,11 @@ def wiring_stage(
     )
 
 
-def _link(hop: WireHop, wiring: Wiring, brief: BriefResult) -> HopResult:
+def _link(hop: WireHop, wiring: Wiring, loads: LoadsResult) -> HopResult:
     link = ethernet_link_bytes_per_s(hop.speed, wiring.mtu, wiring.protocol)
-    candidates = [_held_against(hop, wiring, link, brief, direction) for direction in ("read", "write")]
-    return min(candidates, key=lambda c: float("inf") if c.ratio is None else c.ratio)
-
-
-def _held_against(
-    hop: WireHop, wiring: Wiring, link: float, brief: BriefResult, direction: Literal["read", "write"]
-) -> HopResult:
-    """The hop in one direction. One seat is one flow, and a flow never leaves its member link."""
-    asking = [
-        (getattr(s, f"{direction}_bytes_per_s"), s) for s in brief.seats if s.count and s.has_office_port
-    ]
-    busiest, seat = max(asking, key=lambda pair: pair[0], default=(0.0, None))
-    load = (brief.network_read if direction == "read" else brief.network_write).sized_bytes_per_s
-    flows = sum(s.count for rate, s in asking if rate > 0)
-    shared = link * min(hop.links, max(flows, 1))
-    one_seat = hop.serves == "seat" or (hop.links > 1 and _less(link, busiest, shared, load))
-    capacity, required = (link, busiest) if one_seat else (shared, load)
-    who = seat.name if seat and one_seat else "all seats together"
-    verb = "playing" if direction == "read" else "writing"
+    held = [_held_against(hop, link, loads, direction) for direction in ("read", "write")]
+    worst = min(held, key=lambda each: each.capacity / each.required if each.required > 0 else float("inf"))
+    verb = "playing" if worst.direction == "read" else "writing"
     return HopResult(
         id=hop.id,
         name=hop.name,
@@ -145,18 +129,45 @@ def _held_against(
         serves=hop.serves,
         link_bytes_per_s=link,
         links=hop.links,
-        capacity_bytes_per_s=capacity,
-        required_bytes_per_s=required,
-        ratio=capacity / required if required > 0 else None,
-        direction=direction,
-        because=f"{who}, {verb}" if required > 0 else "nothing asked of it",
+        capacity_bytes_per_s=worst.capacity,
+        required_bytes_per_s=worst.required,
+        ratio=worst.capacity / worst.required if worst.required > 0 else None,
+        direction=worst.direction,
+        because=f"{worst.who}, {verb}" if worst.required > 0 else "nothing asked of it",
         link_terms=LinkTerms(
             line_bytes_per_s=ethernet_line_bytes_per_s(hop.speed),
             payload_share=GOODPUT_BY_MTU[wiring.mtu],
             protocol_share=FILE_PROTOCOL_EFFICIENCY,
-            links_used=1 if one_seat else round(shared / link),
+            links_used=worst.links_used,
         ),
     )
+
+
+class _Held(NamedTuple):
+    """A link in one direction, bytes/s, and whose demand it is held against."""
+
+    direction: Literal["read", "write"]
+    capacity: float
+    required: float
+    links_used: int
+    who: str
+
+
+def _held_against(
+    hop: WireHop, link: float, loads: LoadsResult, direction: Literal["read", "write"]
+) -> _Held:
+    """The hop in one direction. One seat is one flow, and a flow never leaves its member link."""
+    asking = [
+        (getattr(s, f"{direction}_bytes_per_s"), s) for s in loads.seats if s.count and s.has_office_port
+    ]
+    busiest, seat = max(asking, key=lambda pair: pair[0], default=(0.0, None))
+    load = (loads.network_read if direction == "read" else loads.network_write).sized_bytes_per_s
+    flows = sum(s.count for rate, s in asking if rate > 0)
+    used = min(hop.links, max(flows, 1))
+    one_seat = hop.serves == "seat" or (hop.links > 1 and _less(link, busiest, link * used, load))
+    if one_seat:
+        return _Held(direction, link, busiest, 1, seat.name if seat else "all seats together")
+    return _Held(direction, link * used, load, used, "all seats together")
 
 
 def _less(capacity_a: float, required_a: float, capacity_b: float, required_b: float) -> bool:
@@ -234,17 +245,17 @@ def _within(
     )
 
 
-def _pool(pool: PoolResult, brief: BriefResult, tiers: TiersResult) -> _PoolLoad:
+def _pool(pool: PoolResult, loads: LoadsResult, tiers: TiersResult) -> _PoolLoad:
     """A pool against its tier's load, which the pools of one tier share by their plannable bytes."""
-    archive = brief.archive.mean_bytes_per_s
-    mean_read, mean_write = brief.read.mean_bytes_per_s, brief.write.mean_bytes_per_s
-    load, who = brief.both, "all seats together, playing and writing"
+    archive = loads.archive.mean_bytes_per_s
+    mean_read, mean_write = loads.read.mean_bytes_per_s, loads.write.mean_bytes_per_s
+    load, who = loads.both, "all seats together, playing and writing"
     if tiers.has_both_tiers:
         if pool.tier == "archive":
-            load, who = brief.archive, "what is played from the archive"
+            load, who = loads.archive, "what is played from the archive"
             mean_read, mean_write = archive, 0.0
         else:
-            load, mean_read = brief.work, mean_read - archive
+            load, mean_read = loads.work, mean_read - archive
             who = "all seats together but for the archive"
     tier_bytes = tiers.tier_bytes(pool.tier)
     part = pool.plannable_bytes / tier_bytes if tier_bytes else 1.0
@@ -262,10 +273,10 @@ WIRING: Part[WiringResult] = Part(
     "wiring",
     lambda judged: wiring_stage(
         judged.bundle.plan.wiring,
-        judged.of(BRIEF),
+        judged.of(LOADS),
         judged.of(TIERS),
         shared_hops(judged.bundle.plan, judged.of(SETTINGS)),
     ),
     reads=("plan/wiring", "plan/pools"),
-    after=(BRIEF, TIERS, SETTINGS),
+    after=(LOADS, TIERS, SETTINGS),
 )

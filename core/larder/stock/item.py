@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from larder.base.errors import Refused
 from larder.base.fields import Day, ItemId, Name, Note, Number, SizeBytes, Value, labelled
@@ -58,8 +58,7 @@ class StockItem(Value):
     temperature_c: Annotated[Number | None, Field(ge=-40, le=120), labelled("Temperature", "°C", 1)] = None
     holdings: Annotated[tuple[Holding, ...], Field(max_length=500)] = ()
 
-    @model_validator(mode="after")
-    def _fits(self) -> StockItem:
+    def check(self) -> None:
         """A size that the kind can have, no more used than that, and box matters only where they belong."""
         is_open_box = self.kind == "box" and self.size_bytes == 0
         if not is_open_box and not SMALLEST_DEVICE_BYTES <= self.size_bytes <= LARGEST_DEVICE_BYTES:
@@ -71,7 +70,6 @@ class StockItem(Value):
             raise Refused("box", self.box, "nothing: a box stands in no other box")
         if self.kind != "box" and self.ports:
             raise Refused("ports", self.ports, "nothing: only a box has ports; a drive has its interface")
-        return self
 
     @property
     def unit(self) -> str:

@@ -1274,13 +1274,13 @@ export interface components {
         };
         /**
          * BriefResult
-         * @description The stage's answer; ``inside_seats_at_peak`` is the mean number of them in the busiest part.
+         * @description The stage's answer: the loads, the space needed on the fullest day, and what a shooting day brings.
          */
         BriefResult: {
-            /** Formats */
-            formats: components["schemas"]["FormatResult"][];
             /** Seats */
             seats: components["schemas"]["SeatResult"][];
+            /** Services */
+            services: components["schemas"]["ServiceResult"][];
             /** Parts */
             parts: components["schemas"]["PartResult"][];
             read: components["schemas"]["LoadResult"];
@@ -1290,8 +1290,6 @@ export interface components {
             network_write: components["schemas"]["LoadResult"];
             work: components["schemas"]["LoadResult"];
             archive: components["schemas"]["LoadResult"];
-            /** Bars */
-            bars: components["schemas"]["LoadBar"][];
             /** Streams At Once */
             streams_at_once: number;
             /** Archive Streams At Once */
@@ -1308,6 +1306,10 @@ export interface components {
             archive_bytes_per_day: number;
             /** Common Peak Probability */
             common_peak_probability: number;
+            /** Remote */
+            remote: components["schemas"]["RemoteResult"][];
+            /** Formats */
+            formats: components["schemas"]["FormatResult"][];
             /** Weeks */
             weeks: number;
             /**
@@ -1319,16 +1321,16 @@ export interface components {
             footage_bytes_per_week: number;
             /** Growth Bytes Per Week */
             growth_bytes_per_week: number;
+            growth_terms: components["schemas"]["GrowthTerms"];
             /** Working Set Bytes */
             working_set_bytes: number;
             /** Need Bytes */
             need_bytes: number;
             /** Need Parts */
             need_parts: components["schemas"]["NeedPart"][];
-            calendar: components["schemas"]["CalendarResult"];
+            /** Hot Productions Max */
+            hot_productions_max: number;
             ingest: components["schemas"]["IngestResult"];
-            /** Remote */
-            remote: components["schemas"]["RemoteResult"][];
         };
         /**
          * Bundle
@@ -1491,6 +1493,7 @@ export interface components {
             usable_bytes: number;
             /** Hit Ratio */
             hit_ratio: number;
+            hit_terms: components["schemas"]["HitTerms"];
             /** Knee Bytes */
             knee_bytes: number;
             /** Doubled Hit Ratio */
@@ -1501,14 +1504,16 @@ export interface components {
             is_mirrored: boolean;
             /** Recommended Bytes */
             recommended_bytes: number;
+            /** Recommended Least Bytes */
+            recommended_least_bytes: number;
+            /** Size Step Bytes */
+            size_step_bytes: number;
             /** Recommended Because */
             recommended_because: string;
             /** Recommended Hit Ratio */
             recommended_hit_ratio: number;
             /** Lanes By Generation */
             lanes_by_generation: components["schemas"]["LanesWanted"][];
-            /** Curve */
-            curve: components["schemas"]["CurvePoint"][];
             /** Burst Bytes */
             burst_bytes: number;
             /** Absorbs Burst */
@@ -1523,6 +1528,9 @@ export interface components {
             seconds_to_empty: number | null;
             /** Wear Years */
             wear_years: number | null;
+            wear_terms: components["schemas"]["WearTerms"] | null;
+            /** Drive Price */
+            drive_price: string | null;
             /** Drives Price */
             drives_price: string | null;
         };
@@ -1537,8 +1545,6 @@ export interface components {
             steps: components["schemas"]["CalendarStep"][];
             /** Productions */
             productions: components["schemas"]["ProductionResult"][];
-            /** Hot Count Max */
-            hot_count_max: number;
             /** Busiest Week Bytes */
             busiest_week_bytes: number;
             /** Archive Bytes Per Year */
@@ -1896,6 +1902,22 @@ export interface components {
             audio_channels: number;
         };
         /**
+         * CostTerms
+         * @description What one pool's load costs of something shared, for a byte; ``load_share`` is its part of all load.
+         */
+        CostTerms: {
+            /** Pool Name */
+            pool_name: string;
+            /** Load Share */
+            load_share: number;
+            /** Read Share */
+            read_share: number;
+            /** A Byte Read */
+            a_byte_read: number;
+            /** A Byte Written */
+            a_byte_written: number;
+        };
+        /**
          * CurvePoint
          * @description A cache of so many bytes, its hit ratio, and what the pool then reads, bytes/s.
          */
@@ -1920,6 +1942,18 @@ export interface components {
             hours: number;
         };
         /**
+         * DrivesTerms
+         * @description What a pool carries: its reads and writes share the drives, by the part of the load that reads.
+         */
+        DrivesTerms: {
+            /** Read Share */
+            read_share: number;
+            /** Read Bytes Per S */
+            read_bytes_per_s: number;
+            /** Write Bytes Per S */
+            write_bytes_per_s: number;
+        };
+        /**
          * EnclosureResult
          * @description What a box is asked for besides bays; zero and null are not said.
          */
@@ -1940,14 +1974,21 @@ export interface components {
         };
         /**
          * Evaluation
-         * @description An object per stage, the four scales, and the findings with the gravest first.
+         * @description An object per part of the stages, the four scales, and the findings with the gravest first.
          *
          *     ``prices`` are those that count on the plan's day, by class.
          */
         Evaluation: {
             stock: components["schemas"]["StockFacts"];
             brief: components["schemas"]["BriefResult"];
+            /** Load Bars */
+            load_bars: components["schemas"]["LoadBar"][];
+            calendar: components["schemas"]["CalendarResult"];
             tiers: components["schemas"]["TiersResult"];
+            /** Hit Curves */
+            hit_curves: {
+                [key: string]: components["schemas"]["CurvePoint"][];
+            };
             bays: components["schemas"]["BaysResult"];
             wiring: components["schemas"]["WiringResult"];
             /** Small Files */
@@ -1974,7 +2015,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "°C" | "dB(A)";
         };
         /**
          * Facts
@@ -1995,6 +2036,33 @@ export interface components {
              *     }
              */
             stock: components["schemas"]["StockFacts"];
+        };
+        /**
+         * FileTerms
+         * @description What one file takes: round trips, first bytes of the drives or of flash before them, its own bytes.
+         *
+         *     ``operations_per_s`` is what the pool's drives can do at random; of the files that flash answers the
+         *     drives see nothing, but no less than ``least_missed_share`` reaches them.
+         */
+        FileTerms: {
+            /** Round Trips */
+            round_trips: number;
+            /** Round Trip Seconds */
+            round_trip_seconds: number;
+            /** Operations */
+            operations: number;
+            /** Flash Share */
+            flash_share: number;
+            /** Flash Latency Seconds */
+            flash_latency_seconds: number;
+            /** Drive Latency Seconds */
+            drive_latency_seconds: number;
+            /** Bytes Per S */
+            bytes_per_s: number;
+            /** Operations Per S */
+            operations_per_s: number;
+            /** Least Missed Share */
+            least_missed_share: number;
         };
         /**
          * Finding
@@ -2117,6 +2185,46 @@ export interface components {
             high_bytes_per_s: number | null;
         };
         /**
+         * GrowthTerms
+         * @description What growth and working set are made of, bytes: the steady weeks', and the productions' at the horizon.
+         *
+         *     ``warm_weeks`` of the steady weeks are hot, and of the productions the most that is hot at once.
+         */
+        GrowthTerms: {
+            /** Footage Bytes Per Week */
+            footage_bytes_per_week: number;
+            /** Proxies Bytes Per Week */
+            proxies_bytes_per_week: number;
+            /** Previews Bytes Per Week */
+            previews_bytes_per_week: number;
+            /** Stills Bytes Per Week */
+            stills_bytes_per_week: number;
+            /** Exports Bytes Per Week */
+            exports_bytes_per_week: number;
+            /** Productions Bytes */
+            productions_bytes: number;
+            /** Hot Productions Bytes */
+            hot_productions_bytes: number;
+            /** Warm Weeks */
+            warm_weeks: number;
+        };
+        /**
+         * HitTerms
+         * @description What a hit ratio follows from: a working week's reads over what is hot, in pieces of one size.
+         */
+        HitTerms: {
+            /** Piece Bytes */
+            piece_bytes: number;
+            /** Working Set Bytes */
+            working_set_bytes: number;
+            /** Days */
+            days: number;
+            /** Read Bytes Per Day */
+            read_bytes_per_day: number;
+            /** Popularity Exponent */
+            popularity_exponent: number;
+        };
+        /**
          * HopResult
          * @description One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
          *
@@ -2159,6 +2267,9 @@ export interface components {
             direction: "read" | "write" | "both";
             /** Because */
             because: string;
+            link_terms?: components["schemas"]["LinkTerms"] | null;
+            drives_terms?: components["schemas"]["DrivesTerms"] | null;
+            shared_terms?: components["schemas"]["SharedTerms"] | null;
         };
         /**
          * HouseRules
@@ -2418,6 +2529,20 @@ export interface components {
             ready_by?: string | null;
         };
         /**
+         * LinkTerms
+         * @description What a link carries: line rate × what framing and protocol leave of it × the links in use.
+         */
+        LinkTerms: {
+            /** Line Bytes Per S */
+            line_bytes_per_s: number;
+            /** Payload Share */
+            payload_share: number;
+            /** Protocol Share */
+            protocol_share: number;
+            /** Links Used */
+            links_used: number;
+        };
+        /**
          * LoadBar
          * @description The odds that the load lies in (from, to], bytes/s.
          */
@@ -2498,10 +2623,13 @@ export interface components {
             memory_bytes: number;
             /** Recommended Bytes */
             recommended_bytes: number;
+            /** System Bytes */
+            system_bytes: number;
             /** Read Tier Bytes */
             read_tier_bytes: number;
             /** Hit Ratio */
             hit_ratio: number;
+            hit_terms: components["schemas"]["HitTerms"];
             /** Hit Ratio Recommended */
             hit_ratio_recommended: number;
             /** Write Buffer Bytes */
@@ -2520,6 +2648,8 @@ export interface components {
             name: string;
             /** Count */
             count: number;
+            /** Unit Price */
+            unit_price: string | null;
             /** Amount */
             amount: string | null;
         };
@@ -2896,6 +3026,8 @@ export interface components {
             usable_bytes: number;
             /** Plannable Bytes */
             plannable_bytes: number;
+            /** Filesystem Percent */
+            filesystem_percent: number;
             /** Members */
             members: number;
             /** Final Members */
@@ -2920,6 +3052,8 @@ export interface components {
             loses: string;
             read: components["schemas"]["RateRange"];
             write: components["schemas"]["RateRange"];
+            read_terms: components["schemas"]["RateTerms"];
+            write_terms: components["schemas"]["RateTerms"];
             fast_write: components["schemas"]["RateRange"] | null;
             /** Fast Write Bytes */
             fast_write_bytes: number;
@@ -2945,10 +3079,13 @@ export interface components {
             small_writes_per_s: number;
             /** Written Per Byte */
             written_per_byte: number;
+            /** Drive Price */
+            drive_price: string | null;
             /** Drives Price */
             drives_price: string | null;
             /** Rebuild Seconds */
             rebuild_seconds: number | null;
+            rebuild_terms: components["schemas"]["RebuildTerms"] | null;
             /** Unreadable Odds */
             unreadable_odds: number | null;
             /** Unreadable Costs */
@@ -3094,6 +3231,58 @@ export interface components {
             low_bytes_per_s: number;
             /** High Bytes Per S */
             high_bytes_per_s: number;
+        };
+        /**
+         * RateTerms
+         * @description What the middle of a pool's rate is made of, in the order the bytes take.
+         *
+         *     One drive empty × ``fill_share``, at most its slot, × ``drives`` ^ ``exponent`` × ``pull_share``, which
+         *     is ``drives_bytes_per_s``; then the pool's limits; then what ``flash_bytes_per_s`` of a cache answers,
+         *     or takes in where ``flash_share`` is null; then what memory answers in place of ``behind_bytes_per_s``.
+         */
+        RateTerms: {
+            /** Drive Bytes Per S */
+            drive_bytes_per_s: number;
+            /** Fill Share */
+            fill_share: number;
+            /** Slot Bytes Per S */
+            slot_bytes_per_s: number | null;
+            /** Drives */
+            drives: number;
+            /** Exponent */
+            exponent: number;
+            /** Pull Share */
+            pull_share: number;
+            /** Drives Bytes Per S */
+            drives_bytes_per_s: number;
+            /** Flash Bytes Per S */
+            flash_bytes_per_s?: number | null;
+            /** Flash Share */
+            flash_share?: number | null;
+            /** Behind Bytes Per S */
+            behind_bytes_per_s?: number | null;
+            /** Memory Share */
+            memory_share?: number | null;
+        };
+        /**
+         * RebuildTerms
+         * @description What rebuilding the largest member is made of: ``member_bytes`` × ``allocated_share`` are written.
+         */
+        RebuildTerms: {
+            /** Member Bytes */
+            member_bytes: number;
+            /** Allocated Share */
+            allocated_share: number;
+            /** Drive Bytes Per S */
+            drive_bytes_per_s: number;
+            /** Surface Share */
+            surface_share: number;
+            /** Rebuild Share */
+            rebuild_share: number;
+            /** Survivors Read Bytes */
+            survivors_read_bytes: number;
+            /** Unreadable Per Bit */
+            unreadable_per_bit: number;
         };
         /**
          * Remedy
@@ -3315,6 +3504,26 @@ export interface components {
             part_id: string;
         };
         /**
+         * ServiceResult
+         * @description What a service asks all through the part of the day that is busiest, bytes/s.
+         */
+        ServiceResult: {
+            /** Name */
+            name: string;
+            /** Bytes Per S */
+            bytes_per_s: number;
+        };
+        /**
+         * SharedTerms
+         * @description What a bus (bytes/s) or a processor (cores) has to give, and what the pools' bytes cost of it.
+         */
+        SharedTerms: {
+            /** Capacity */
+            capacity: number;
+            /** Costs */
+            costs: components["schemas"]["CostTerms"][];
+        };
+        /**
          * Shoot
          * @description What is shot in an average week all the year round, and how much of it is kept.
          */
@@ -3370,6 +3579,7 @@ export interface components {
             because: "round trips and seeks" | "its rate" | "the drives' operations";
             /** Ratio */
             ratio: number;
+            terms: components["schemas"]["FileTerms"];
         };
         /**
          * SpeedLimit
@@ -3573,6 +3783,22 @@ export interface components {
             bytes: number;
         };
         /**
+         * WearTerms
+         * @description What wears a cache, bytes a day: misses that fill it and writes that pass it, ``copies`` times.
+         */
+        WearTerms: {
+            /** Endurance Bytes */
+            endurance_bytes: number;
+            /** Misses Bytes Per Day */
+            misses_bytes_per_day: number;
+            /** Written Bytes Per Day */
+            written_bytes_per_day: number;
+            /** Copies */
+            copies: number;
+            /** Days A Year */
+            days_a_year: number;
+        };
+        /**
          * WireHop
          * @description A piece of the way from the seats to the storage.
          */
@@ -3738,14 +3964,16 @@ export interface components {
             title: string;
             /** Value */
             value: number | null;
-            /** Unit */
-            unit: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "°C" | "dB(A)";
             /** Formula */
             formula: string;
             /** Source */
             source: string;
-            /** Inputs */
-            inputs: components["schemas"]["Input"][];
+            terms: components["schemas"]["Term"] | null;
             /** Movers */
             movers: components["schemas"]["Mover"][];
             /**
@@ -3760,18 +3988,6 @@ export interface components {
             untried: number;
         };
         /**
-         * Input
-         * @description One value that goes into a figure; ``unit`` is a measure (bytes, bytes_per_s, money …) or a sign.
-         */
-        Input: {
-            /** Label */
-            label: string;
-            /** Value */
-            value: number | string;
-            /** Unit */
-            unit: string;
-        };
-        /**
          * Mover
          * @description What the figure becomes when one field of the plan is a tenth lower and higher.
          */
@@ -3784,6 +4000,40 @@ export interface components {
             lower: number | null;
             /** Higher */
             higher: number | null;
+        };
+        /**
+         * Term
+         * @description A named value; ``how`` it follows from ``of``. A law's ``formula`` is its own, in words.
+         *
+         *     ``rest`` is what a share leaves of one; ``rounded up`` is to a multiple of the second; ``at least once``
+         *     is the chance of the first in as many tries as the second.
+         */
+        Term: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "°C" | "dB(A)";
+            /**
+             * How
+             * @default given
+             * @enum {string}
+             */
+            how: "given" | "sum" | "difference" | "product" | "quotient" | "power" | "rest" | "least" | "most" | "rounded up" | "at least once" | "law";
+            /**
+             * Of
+             * @default []
+             */
+            of: components["schemas"]["Term"][];
+            /**
+             * Formula
+             * @default
+             */
+            formula: string;
         };
         /**
          * AskWhy

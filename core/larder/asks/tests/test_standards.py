@@ -10,11 +10,10 @@ from hypothesis import strategies as st
 from larder.asks.standards import Part, Standards, made_of, taken_patch
 from larder.base.errors import Refused
 from larder.base.patch import apply_patch
-from larder.judge.tests.test_evaluation import changed, demo
 from larder.plan.bundle import Bundle
 from larder.readers.generic_lists import generic_catalogue
 from larder.readers.plan_file import bundle_from
-from larder.readers.tests.test_catalogue import price, stocked
+from larder.tests.plans import changed, demo, price, stocked
 
 DAY = date(2026, 11, 2)
 PARTS: tuple[Part, ...] = ("house_rules", "catalogue")

@@ -122,7 +122,7 @@ def _working_set(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
         given("Weeks that stay hot", terms.warm_weeks, "weeks"),
     )  # fmt: skip
     most = given(
-        f"Productions hot at once, {e.brief.calendar.hot_count_max} at most",
+        f"Productions hot at once, {e.brief.hot_productions_max} at most",
         terms.hot_productions_bytes,
         "bytes",
     )

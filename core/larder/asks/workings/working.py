@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, TypeVar
 
 from larder.base.measures import Unit
@@ -76,8 +77,22 @@ def figures_in(evaluation: Evaluation) -> Iterator[Figure]:
     """Every figure of an evaluation that can be explained, in the order of the stages."""
     for each in WORKINGS:
         for subject in each.subjects(evaluation):
-            marks = {"id": getattr(subject, "id", ""), "name": getattr(subject, "name", "")}
-            yield Figure(each.id.format(**marks), each.title.format(**marks), each, subject)
+            subject_id, name = getattr(subject, "id", ""), getattr(subject, "name", "")
+            yield Figure(_named(each.id, subject_id, ""), _named(each.title, "", name), each, subject)
+
+
+def values_in(evaluation: Evaluation) -> dict[str, float | None]:
+    """Every figure's value by its id, without its working: for asking many evaluations."""
+    return {
+        _named(each.id, getattr(subject, "id", ""), ""): each.read(evaluation, subject)
+        for each in WORKINGS
+        for subject in each.subjects(evaluation)
+    }
+
+
+@lru_cache(maxsize=10_000)
+def _named(pattern: str, subject_id: str, name: str) -> str:
+    return pattern.format(id=subject_id, name=name)
 
 
 def whole(evaluation: Evaluation) -> tuple[Evaluation]:

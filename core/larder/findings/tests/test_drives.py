@@ -9,12 +9,11 @@ from hypothesis import strategies as st
 from larder.base.errors import RefusedMany
 from larder.base.units import MB, TB
 from larder.judge.evaluation import evaluate
-from larder.judge.tests.test_evaluation import changed, cleared, ids
 from larder.plan.bundle import Bundle
 from larder.plan.volumes import Volume
-from larder.readers.tests.test_catalogue import stocked
 from larder.stages.tests.test_pool_setting import boxed
 from larder.stages.volumes import volumes_of
+from larder.tests.plans import changed, cleared, ids, stocked
 
 
 class Drives(unittest.TestCase):

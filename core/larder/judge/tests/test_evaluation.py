@@ -2,36 +2,13 @@
 
 import json
 import unittest
-from pathlib import Path
 from typing import Any
 
-from larder.asks.explain import explain
-from larder.asks.workings import figures
 from larder.base.errors import Refused, RefusedMany
 from larder.base.patch import Operation, apply_patch
-from larder.findings.finding import Finding
-from larder.judge.evaluation import Evaluation, evaluate
-from larder.plan.bundle import Bundle
+from larder.judge.evaluation import evaluate
 from larder.readers.plan_file import bundle_from, read_bundle
-
-DEMO = Path(__file__).resolve().parents[4] / "demo"
-
-
-def demo(name: str) -> Bundle:
-    return read_bundle((DEMO / f"{name}.json").read_bytes())
-
-
-def changed(bundle: Bundle, **changes: Any) -> Bundle:
-    """The bundle with fields set; keys are paths with ``__`` for the slashes."""
-    operations = tuple(
-        Operation(op="set", path=path.replace("__", "/").replace("SEAT_PORT", "seat-port"), value=value)
-        for path, value in changes.items()
-    )
-    return bundle_from(apply_patch(bundle.document(), operations))
-
-
-def ids(evaluation: Evaluation) -> set[str]:
-    return {finding.id for finding in evaluation.findings}
+from larder.tests.plans import changed, cleared, demo, ids, raised
 
 
 class Figures(unittest.TestCase):
@@ -65,7 +42,7 @@ class Figures(unittest.TestCase):
         self.assertEqual((tight.scales.money.verdict, short.scales.money.verdict), ("tight", "short"))
 
     def test_bars_of_the_load_sum_to_one(self) -> None:
-        self.assertAlmostEqual(sum(bar.probability for bar in self.answer.brief.bars), 1)
+        self.assertAlmostEqual(sum(bar.probability for bar in self.answer.load_bars), 1)
 
     def test_an_empty_brief_is_enough_and_not_a_fault(self) -> None:
         document = self.bundle.document()
@@ -88,19 +65,6 @@ class Figures(unittest.TestCase):
             before = after
 
 
-def mended(case: unittest.TestCase, bundle: Bundle, finding: Finding) -> Evaluation:
-    """The plan judged anew with the finding's one-click remedy; there has to be one."""
-    case.assertTrue(finding.remedy.patch, finding.remedy.words)
-    return evaluate(bundle_from(apply_patch(bundle.document(), finding.remedy.patch)))
-
-
-def cleared(case: unittest.TestCase, bundle: Bundle, finding_id: str, key: str = "") -> dict[str, float]:
-    """The evidence of a finding that ``bundle`` raises and its own remedy clears."""
-    finding = next(f for f in evaluate(bundle).findings if f.id == finding_id and key in ("", f.key))
-    case.assertNotIn(finding.key, {f.key for f in mended(case, bundle, finding).findings})
-    return {e.label: e.value for e in finding.evidence}
-
-
 class Findings(unittest.TestCase):
     """Each finding: a plan that raises it, its evidence, and the one change that clears it."""
 
@@ -111,7 +75,8 @@ class Findings(unittest.TestCase):
 
     def test_one_link_direction_or_hop_below_need(self) -> None:
         bundle = changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__speed="1GbE")
-        finding = next(f for f in evaluate(bundle).findings if f.key.endswith("below-need-seat-port"))
+        name = "one-link-direction-or-hop-below-need"
+        finding = raised(self, bundle, name, f"{name}-seat-port")
         self.assertAlmostEqual(finding.evidence[1].value, 125e6 * 1448 / 1538 * 0.9)
         better = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
         self.assertEqual(better.plan.wiring.hops[0].speed, "2.5GbE")
@@ -137,7 +102,7 @@ class Findings(unittest.TestCase):
     def test_sole_copies_in_the_stock_are_a_finding_until_they_are_copied(self) -> None:
         held = {"unique_bytes": 9 * 10**12, "sole_bytes": 4 * 10**12, "sole_device_count": 2}
         bundle = changed(demo("one-box"), **{f"facts__stock__{k}": v for k, v in held.items()})
-        finding = next(f for f in evaluate(bundle).findings if f.id == "sole-copies-on-one-drive")
+        finding = raised(self, bundle, "sole-copies-on-one-drive")
         self.assertEqual([e.value for e in finding.evidence], [4 * 10**12, 2, 9 * 10**12])
         self.assertNotIn(finding.id, ids(evaluate(changed(bundle, facts__stock__sole_bytes=0))))
 
@@ -150,25 +115,8 @@ class Findings(unittest.TestCase):
 
     def test_a_mirror_is_not_told_to_add_drives_that_cannot_help(self) -> None:
         bundle = changed(demo("halyard-street"), plan__brief__kept_today_bytes="40TB")
-        finding = next(f for f in evaluate(bundle).findings if f.id == "pool-past-its-fill-limit")
+        finding = raised(self, bundle, "pool-past-its-fill-limit")
         self.assertEqual((finding.severity, finding.remedy.patch), ("block", ()))
-
-
-class Workings(unittest.TestCase):
-    def test_every_figure_explains_itself(self) -> None:
-        bundle = demo("halyard-street")
-        for figure_id in figures(evaluate(bundle)):
-            working = explain(bundle, figure_id)
-            self.assertTrue(working.formula and working.source and working.inputs, figure_id)
-
-    def test_what_moves_plannable_most_is_drives_and_their_size(self) -> None:
-        labels = [m.label for m in explain(demo("one-box"), "tiers.main.plannable").movers]
-        self.assertEqual(labels[:2], ["Boathouse pool: Drives", "Boathouse pool: Size each"])
-
-    def test_an_unknown_figure_is_refused_with_the_known_ones(self) -> None:
-        with self.assertRaises(Refused) as caught:
-            explain(demo("halyard-street"), "scales.taste")
-        self.assertIn("scales.speed", caught.exception.sentence)
 
 
 class Reading(unittest.TestCase):

@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 from larder.base.errors import Refused, RefusedMany
 from larder.base.units import TB
 from larder.judge.evaluation import evaluate
-from larder.judge.tests.test_evaluation import cleared, demo, mended
 from larder.plan.bays import Bay, bays_text, parse_bays
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
+from larder.tests.plans import cleared, demo, mended, raised
 
 some_bays = st.lists(
     st.builds(
@@ -114,7 +114,7 @@ class Front(unittest.TestCase):
         document["plan"]["boxes"].pop()
         document["plan"]["brief"]["kept_today_bytes"] += 60 * TB
         bundle = bundle_from(document)
-        finding = next(f for f in evaluate(bundle).findings if f.id == "pool-past-its-fill-limit")
+        finding = raised(self, bundle, "pool-past-its-fill-limit")
         self.assertIn("in an expansion unit with 8 bays", finding.remedy.words)
         answer = mended(self, bundle, finding)
         self.assertNotIn("pool-past-its-fill-limit", {f.id for f in answer.findings})
@@ -143,7 +143,7 @@ class BayFindings(unittest.TestCase):
 
     def known(self, bundle: Bundle, finding_id: str) -> dict[str, float]:
         """The evidence of a finding whose remedy is to go on knowingly: it stays as a note."""
-        finding = next(f for f in evaluate(bundle).findings if f.id == finding_id)
+        finding = raised(self, bundle, finding_id)
         left = [f.severity for f in mended(self, bundle, finding).findings if f.key == finding.key]
         self.assertEqual(left, ["note"])
         return {e.label: e.value for e in finding.evidence}

@@ -3,7 +3,6 @@
 import unittest
 from datetime import date, timedelta
 from decimal import Decimal
-from typing import Any
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -13,38 +12,14 @@ from larder.base.errors import Refused, RefusedMany
 from larder.base.patch import apply_patch
 from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
-from larder.judge.tests.test_evaluation import demo
-from larder.plan.bundle import Bundle
 from larder.plan.catalogue import Catalogue, Price, amount_of, prices_on
 from larder.plan.enclosure import fits, lanes_of
 from larder.readers.catalogue_csv import read_catalogue_csv, write_catalogue_csv
 from larder.readers.generic_lists import generic_catalogue, missing_patch
 from larder.readers.plan_file import bundle_from
+from larder.tests.plans import demo, price, stocked
 
 DAY = date(2026, 11, 24)
-
-
-def stocked(
-    pool: dict[str, Any] | None = None, prices: list[dict[str, Any]] | None = None, **plan: Any
-) -> Bundle:
-    """The one-box demo with the generic classes, a price list, and its pool of a class changed by ``pool``."""
-    document = demo("one-box").document()
-    document = apply_patch(document, missing_patch(Catalogue()))
-    document["catalogue"]["prices"] = prices or []
-    document["plan"]["pools"][0] |= {"drive_id": "disk-16-array", "drive_bytes": 16 * TB} | (pool or {})
-    document["plan"] |= plan
-    return bundle_from(document)
-
-
-def price(item_id: str, amount: str, on: date, currency: str = "EUR") -> dict[str, Any]:
-    stamp = on.isoformat()
-    return {
-        "id": f"{item_id}-{stamp}",
-        "item_id": item_id,
-        "amount": amount,
-        "currency": currency,
-        "priced_on": stamp,
-    }
 
 
 class PriceList(unittest.TestCase):

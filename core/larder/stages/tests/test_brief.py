@@ -13,16 +13,19 @@ from larder.base.errors import Refused
 from larder.base.problems import refusals
 from larder.base.units import GB, MB, TB
 from larder.judge.evaluation import evaluate
-from larder.judge.tests.test_evaluation import changed, cleared, demo, ids
 from larder.plan.brief import Brief
 from larder.plan.bundle import Bundle
-from larder.plan.formats import ClassFormat, Format, StillsFormat, audio_bytes_per_s, rates_of
+from larder.plan.formats import ClassFormat, Format, StillsFormat, audio_bytes_per_s, rates_in, rates_of
 from larder.plan.house_rules import HouseRules
 from larder.plan.productions import Production
 from larder.plan.seats import Activity, FootageSeat, IngestSeat, PhotoSeat
-from larder.stages.brief import BriefResult, brief_stage
-from larder.stages.need import Need
+from larder.stages.brief import BriefResult, brief_of
+from larder.stages.calendar import calendar_of
+from larder.stages.ingest import ingest_of
+from larder.stages.loads import loads_stage
+from larder.stages.need import need_of
 from larder.stages.seat_demand import demand_of
+from larder.tests.plans import changed, cleared, demo, ids
 
 AS_OF = date(2026, 11, 24)
 FORMATS: tuple[Format, ...] = (
@@ -46,7 +49,9 @@ def brief(**fields: Any) -> Brief:
 
 
 def judged(rules: HouseRules = NO_COMMON, **fields: Any) -> BriefResult:
-    return brief_stage(brief(**fields), FORMATS, rules, AS_OF)
+    asked, rates = brief(**fields), rates_in(FORMATS)
+    loads, need = loads_stage(asked, rates, rules), need_of(asked, rates, AS_OF)
+    return brief_of(FORMATS, rates, loads, need, ingest_of(asked, rates, AS_OF))
 
 
 class Seats(unittest.TestCase):
@@ -172,12 +177,13 @@ class Calendar(unittest.TestCase):
     def test_a_production_by_hand(self) -> None:
         result = judged(productions=[production()], proxy_ratio=0.1, preview_ratio=0.2)
         footage_bytes = 10 * 5 * 2 * 3600 * 3 * 40 * MB * 0.5
-        self.assertEqual(result.calendar.productions[0].footage_bytes, footage_bytes)
+        drawn = calendar_of(brief(productions=[production()]), RATES, AS_OF)
+        self.assertEqual(drawn.productions[0].footage_bytes, footage_bytes)
         # Before archiving the previews are still there; that day is the fullest.
         self.assertEqual(result.fullest_on, date(2027, 9, 30))
         self.assertEqual(result.need_bytes, round(footage_bytes * 1.3) + 600 * GB)
         self.assertEqual(result.working_set_bytes, result.need_bytes)
-        self.assertEqual(result.calendar.busiest_week_bytes, footage_bytes / 10)
+        self.assertEqual(drawn.busiest_week_bytes, footage_bytes / 10)
         self.assertEqual(result.ingest.bytes_per_day, 2 * 3600 * 3 * 40 * MB)
 
     @settings(max_examples=15)
@@ -233,8 +239,8 @@ class Calendar(unittest.TestCase):
                 "delivers_on": p["starts_on"] + timedelta(days=90),
                 "archived_on": p["starts_on"] + timedelta(days=99),
             }
-        need = Need(brief(productions=some), RATES, AS_OF)
-        self.assertEqual(max(s.hot_count for s in need.calendar.steps), 99)
+        drawn = calendar_of(brief(productions=some), RATES, AS_OF)
+        self.assertEqual(max(s.hot_count for s in drawn.steps), 99)
 
 
 class Library(unittest.TestCase):

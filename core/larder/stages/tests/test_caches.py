@@ -7,16 +7,17 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from larder.asks.workings import figures
+from larder.asks.workings import figures_in
 from larder.base.errors import RefusedMany
+from larder.base.terms import recombined
 from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
-from larder.judge.tests.test_evaluation import cleared, demo
 from larder.laws.path import BUS_BYTES_PER_S
 from larder.laws.throughput import Range
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.stages.caches import CacheResult, cached_read
+from larder.tests.plans import cleared, demo
 
 SAFE = {"is_mirrored": True, "keeps_power": True, "drive_count": 2}
 
@@ -59,8 +60,9 @@ class Recommended(unittest.TestCase):
             self.assertFalse(less > 0 and told(cached(**fields, drive_bytes=less)).absorbs_burst)
 
     def test_the_drawn_curve_rises_from_nothing_to_all_that_is_hot(self) -> None:
-        curve = told(cached()).curve
-        hot = evaluate(cached()).brief.working_set_bytes
+        answer = evaluate(cached())
+        (curve,) = answer.hit_curves.values()
+        hot = answer.brief.working_set_bytes
         self.assertEqual((curve[0].cache_bytes, curve[0].hit_ratio), (0, 0))
         self.assertAlmostEqual(curve[-1].cache_bytes / hot, 1, delta=0.001)
         for one, other in itertools.pairwise(curve):
@@ -78,13 +80,13 @@ class Workings(unittest.TestCase):
     def test_what_a_cache_gives_explains_itself(self) -> None:
         bundle = cached(mode="write-back", endurance_bytes=1000 * TB)
         answer = evaluate(bundle)
-        table = figures(answer)
+        table = {figure.id: figure for figure in figures_in(answer)}
         for name in ("hits", "recommended", "worn", "rebuild", "unreadable", "degraded"):
             figure = table[f"tiers.main.{name}"]
-            value = figure.read(answer)
+            value, terms = figure.value(answer), figure.terms(bundle, answer)
             self.assertTrue(value is not None and value > 0, name)
-            self.assertTrue(list(figure.inputs(bundle, answer)), name)
-        self.assertEqual(table["tiers.main.hits"].read(answer), told(bundle).hit_ratio)
+            self.assertAlmostEqual(recombined(terms) / value if terms and value else 0, 1, msg=name)
+        self.assertEqual(table["tiers.main.hits"].value(answer), told(bundle).hit_ratio)
 
 
 class Rates(unittest.TestCase):
@@ -206,7 +208,7 @@ class Staging(unittest.TestCase):
         told_of, a_day = told(bundle), evaluate(bundle).brief.write_bytes_per_day
         self.assertAlmostEqual(told_of.burst_bytes, a_day / 2, delta=1)
         self.assertAlmostEqual(told_of.unprotected_bytes_mean, a_day / 4, delta=1)
-        self.assertEqual((told_of.hit_ratio, told_of.curve, told_of.absorbs_burst), (0, (), True))
+        self.assertEqual((told_of.hit_ratio, told_of.absorbs_burst), (0, True))
         pool_write = evaluate(demo("one-box")).tiers.pools[0].write.middle_bytes_per_s
         self.assertAlmostEqual(told_of.seconds_to_empty or 0, a_day / 2 / pool_write, delta=1)
 

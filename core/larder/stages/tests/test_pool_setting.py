@@ -8,17 +8,16 @@ from hypothesis import strategies as st
 
 from larder.base.units import GB, TB
 from larder.judge.evaluation import Evaluation, evaluate
-from larder.judge.tests.test_evaluation import changed, cleared, demo, ids
 from larder.laws.device import MECHANICS
 from larder.laws.path import BUS_BYTES_PER_S
 from larder.laws.processor import CORES, cores_left
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
-from larder.readers.tests.test_catalogue import stocked
 from larder.stages.drive_duty import member_bytes_per_year, member_written_per_year, traffic_per_day
 from larder.stages.memory import faster_by_memory
 from larder.stages.tests.test_tiers import with_flash
 from larder.stages.wiring import HopResult
+from larder.tests.plans import changed, cleared, demo, ids, stocked
 
 DISK = MECHANICS["hdd"]
 

@@ -6,10 +6,9 @@ from typing import Any
 from larder.asks.explain import explain
 from larder.base.units import TB
 from larder.judge.evaluation import evaluate
-from larder.judge.tests.test_evaluation import changed, demo
 from larder.laws.rebuild import unreadable_odds
-from larder.readers.tests.test_catalogue import stocked
 from larder.stages.pool import PoolResult
+from larder.tests.plans import changed, demo, stocked
 
 
 class OfAPool(unittest.TestCase):
@@ -34,4 +33,5 @@ class OfAPool(unittest.TestCase):
         working = explain(stocked({"drive_id": "disk-16-array"}), "tiers.main.unreadable")
         paths = [mover.path for mover in working.movers]
         self.assertIn("catalogue/drives/disk-16-array/unreadable_per_bit", paths)
-        self.assertIn("1e-15", [i.value for i in working.inputs])
+        assert working.terms is not None
+        self.assertEqual([t.value for t in working.terms.of if t.unit == "per_bit"], [1e-15])

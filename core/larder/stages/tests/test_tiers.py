@@ -9,15 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.asks.compare import compare_layouts
-from larder.asks.workings import figures
+from larder.asks.workings import figures_in
 from larder.base.errors import Refused, RefusedMany
 from larder.base.patch import apply_patch
 from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
-from larder.judge.tests.test_evaluation import changed, cleared, demo, ids
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
-from larder.readers.tests.test_catalogue import stocked
+from larder.tests.plans import changed, cleared, demo, ids, stocked
 
 
 def with_flash(**fields: Any) -> Bundle:
@@ -70,13 +69,14 @@ class Tiers(unittest.TestCase):
     def test_the_working_of_space_names_what_decides(self) -> None:
         bundle = with_flash(drive_count=3, drive_bytes=2 * TB)
         answer = evaluate(bundle)
-        inputs = {i.label: i.value for i in figures(answer)["scales.space"].inputs(bundle, answer)}
+        space = next(figure for figure in figures_in(answer) if figure.id == "scales.space")
+        terms = space.terms(bundle, answer)
+        assert terms is not None
         self.assertEqual(
-            answer.scales.space.ratio, float(inputs["Plannable for work"]) / float(inputs["Hot at once"])
+            [t.label for t in terms.of], ["Plannable ÷ needed", "Plannable for work ÷ hot at once"]
         )
-        alone = evaluate(demo("one-box"))
-        inputs = {i.label: i.value for i in figures(alone)["scales.space"].inputs(demo("one-box"), alone)}
-        self.assertEqual(alone.scales.space.ratio, float(inputs["Plannable"]) / float(inputs["Needed"]))
+        self.assertEqual(answer.scales.space.ratio, min(t.value for t in terms.of))
+        self.assertEqual(answer.scales.space.ratio, terms.of[1].value)
 
     def test_measured_figures_replace_the_assumptions(self) -> None:
         before = evaluate(demo("one-box")).tiers.pools[0]

@@ -1,0 +1,397 @@
+"""What the seats and services ask at once: a distribution for every part of the day.
+
+What is sized stands on the busiest part, each direction on its own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+
+from larder.base.fields import EARLIEST
+from larder.base.memo import remembered
+from larder.base.results import Result
+from larder.laws.demand import Load, SeatClass, joint_load, load_at_most
+from larder.plan.brief import Brief, Seat
+from larder.plan.day_parts import WHOLE_DAY, DayPart, service_rates
+from larder.plan.formats import Rates
+from larder.plan.house_rules import HouseRules
+from larder.plan.seats import RemoteSeat
+
+from .rates import RATES
+from .remote import RemoteResult, remote_demand, remote_results
+from .seat_demand import SeatDemand, demand_of
+from .stage import Part
+
+KEPT_BYTES = 8_000_000
+
+
+class SeatResult(Result):
+    """What one seat of a class asks at its peak, bytes/s; ``probability`` is that of the busiest part.
+
+    ``has_office_port``: it hangs on the office network with a port of its own; ``over_network``: what it
+    asks goes over the network at all.
+    """
+
+    id: str
+    name: str
+    count: int
+    probability: float
+    read_bytes_per_s: float
+    write_bytes_per_s: float
+    archive_bytes_per_s: float
+    files_per_s: float
+    streams: int
+    has_office_port: bool
+    over_network: bool
+
+
+class LoadResult(Result):
+    """The joint demand in one direction on its busiest part of the day.
+
+    ``sized_bytes_per_s`` is what hops are held against.
+    """
+
+    part_id: str
+    mean_bytes_per_s: float
+    p95_bytes_per_s: float
+    p99_bytes_per_s: float
+    max_bytes_per_s: float
+    sized_bytes_per_s: float
+    error_bound_bytes_per_s: float
+
+
+class PartResult(Result):
+    """A part of the day and the load in it, both directions together."""
+
+    id: str
+    name: str
+    hours: float
+    mean_bytes_per_s: float
+    sized_bytes_per_s: float
+
+
+class ServiceResult(Result):
+    """What a service asks all through the part of the day that is busiest, bytes/s."""
+
+    name: str
+    bytes_per_s: float
+
+
+class LoadsResult(Result):
+    """What is asked; ``inside_seats_at_peak`` is the mean number of those in a box, in the busiest part."""
+
+    seats: tuple[SeatResult, ...]
+    services: tuple[ServiceResult, ...]
+    parts: tuple[PartResult, ...]
+    read: LoadResult
+    write: LoadResult
+    both: LoadResult
+    network_read: LoadResult
+    network_write: LoadResult
+    work: LoadResult
+    archive: LoadResult
+    streams_at_once: int
+    archive_streams_at_once: int
+    files_per_s_at_once: float
+    inside_seats_at_peak: float
+    read_bytes_per_day: float
+    write_bytes_per_day: float
+    archive_bytes_per_day: float
+    common_peak_probability: float
+    remote: tuple[RemoteResult, ...]
+
+
+@dataclass(frozen=True)
+class _Asking:
+    """A seat class or a service: what one of it asks, and its odds in every part of the day."""
+
+    name: str
+    count: int
+    demand: SeatDemand
+    odds: Mapping[str, float]
+    over_network: bool
+    is_service: bool = False
+
+
+def loads_stage(brief: Brief, rates: Rates, rules: HouseRules) -> LoadsResult:
+    """The loads of a brief, by the two house rules that they read."""
+    level = rules.sized_on_percentile / 100
+    return loads_of(_people(brief), tuple(rates.items()), _common_peak(brief, rules), level)
+
+
+def busiest_load(brief: Brief, rates: Rates, rules: HouseRules) -> Load:
+    """The load in both directions of the busiest part, as a distribution."""
+    demands = {seat.id: _demand(seat, rates, brief) for seat in brief.seats}
+    parts = brief.day_parts or (WHOLE_DAY,)
+    asking = _asking(brief, demands, parts)
+    loads = _Loads(asking, parts, _common_peak(brief, rules), rules.sized_on_percentile / 100)
+    return loads.busiest(_both)[0]
+
+
+def _common_peak(brief: Brief, rules: HouseRules) -> float:
+    """The chance that all peak together: the brief's own, else the house's."""
+    own = brief.common_peak_probability
+    return rules.common_peak_probability if own is None else own
+
+
+def _people(brief: Brief) -> Brief:
+    """The brief as far as loads go, so that changing the rest costs nothing here."""
+    return brief.model_copy(
+        update={
+            "shoots": (),
+            "productions": (),
+            "budget": Decimal(0),
+            "horizon_date": EARLIEST,
+            "hot_weeks": 0,
+            "stills_bytes_per_week": 0,
+            "exports_bytes_per_week": 0,
+            "proxy_ratio": 0.0,
+            "preview_ratio": 0.0,
+            "kept_today_bytes": 0,
+            "other_services_bytes": 0,
+        }
+    )
+
+
+@remembered(KEPT_BYTES, lambda result, *_: 8_000 + 1_000 * len(result.seats))
+def loads_of(
+    brief: Brief, rates_by_id: tuple[tuple[str, tuple[float, float]], ...], common: float, level: float
+) -> LoadsResult:
+    """The memo behind :func:`loads_stage`: ``common`` and ``level`` are probabilities."""
+    rates: Rates = dict(rates_by_id)
+    parts = brief.day_parts or (WHOLE_DAY,)
+    demands = {seat.id: _demand(seat, rates, brief) for seat in brief.seats}
+    asking = _asking(brief, demands, parts)
+    loads = _Loads(asking, parts, common, level)
+    _, part = loads.busiest(_both)
+    return LoadsResult(
+        seats=tuple(_seat(seat, demands[seat.id], part.id) for seat in brief.seats),
+        services=tuple(
+            ServiceResult(name=a.name, bytes_per_s=_both(a.demand))
+            for a in asking
+            if a.is_service and part.id in a.odds
+        ),
+        parts=tuple(loads.part_result(p) for p in parts),
+        read=loads.result(_read),
+        write=loads.result(_write),
+        both=loads.result(_both),
+        network_read=loads.result(_read, network_only=True),
+        network_write=loads.result(_write, network_only=True),
+        work=loads.result(lambda d: _both(d) - d.archive_bytes_per_s),
+        archive=loads.result(lambda d: d.archive_bytes_per_s),
+        streams_at_once=loads.streams(part, lambda d: d.streams),
+        archive_streams_at_once=loads.streams(part, lambda d: d.archive_streams),
+        files_per_s_at_once=loads.files_per_s_at_once(),
+        inside_seats_at_peak=sum(
+            seat.count * _odds(seat, part.id) for seat in brief.seats if _is_inside(seat)
+        ),
+        read_bytes_per_day=loads.per_day(_read),
+        write_bytes_per_day=loads.per_day(_write),
+        archive_bytes_per_day=loads.per_day(lambda d: d.archive_bytes_per_s),
+        common_peak_probability=common,
+        remote=remote_results(
+            [s for s in brief.seats if isinstance(s, RemoteSeat)], rates, brief.limits.line
+        ),
+    )
+
+
+def _read(demand: SeatDemand) -> float:
+    return demand.read_bytes_per_s
+
+
+def _write(demand: SeatDemand) -> float:
+    return demand.write_bytes_per_s
+
+
+def _both(demand: SeatDemand) -> float:
+    return demand.read_bytes_per_s + demand.write_bytes_per_s
+
+
+def _demand(seat: Seat, rates: Rates, brief: Brief) -> SeatDemand:
+    if isinstance(seat, RemoteSeat):
+        return remote_demand(seat, rates, brief.limits.line)
+    return demand_of(seat, rates)
+
+
+def _asking(
+    brief: Brief, demands: Mapping[str, SeatDemand], parts: tuple[DayPart, ...]
+) -> tuple[_Asking, ...]:
+    seats = tuple(
+        _Asking(
+            seat.name,
+            seat.count,
+            demands[seat.id],
+            {part.id: _odds(seat, part.id) for part in parts},
+            over_network=not _is_inside(seat),
+        )
+        for seat in brief.seats
+    )
+    services = []
+    for service in brief.services:
+        for part in parts:
+            read, write = service_rates(service, part, parts)
+            if read or write:
+                # Its rate differs by part: it asks in this one only, and there all the time.
+                demand = SeatDemand(read, write, streams=1)
+                services.append(
+                    _Asking(service.name, 1, demand, {part.id: 1.0}, over_network=True, is_service=True)
+                )
+    return seats + tuple(services)
+
+
+def _odds(seat: Seat, part_id: str) -> float:
+    return next((odds.probability for odds in seat.at_peak if odds.id == part_id), seat.probability)
+
+
+def _is_inside(seat: Seat) -> bool:
+    return not isinstance(seat, RemoteSeat) and seat.seated == "inside"
+
+
+Rate = Callable[[SeatDemand], float]
+
+
+class _Loads:
+    """The joint loads of all parts of the day, each direction sized on its own busiest part.
+
+    Directions in which all ask the same are one load.
+    """
+
+    def __init__(
+        self, asking: tuple[_Asking, ...], parts: tuple[DayPart, ...], common: float, level: float
+    ) -> None:
+        self.asking, self.parts, self.common, self.level = asking, parts, common, level
+        self._asked: dict[tuple[str, tuple[float, ...]], tuple[SeatClass, ...]] = {}
+        self._busiest: dict[tuple[float, ...], tuple[Load, DayPart]] = {}
+
+    def load(self, part: DayPart, rate: Rate) -> Load:
+        """What is asked in one part of the day."""
+        return joint_load(self._classes(part, self._rates(rate)), self.common)
+
+    def _rates(self, rate: Rate, *, network_only: bool = False) -> tuple[float, ...]:
+        """What each of those who ask asks; who sits inside asks nothing of the network."""
+        return tuple(0.0 if network_only and not a.over_network else rate(a.demand) for a in self.asking)
+
+    def _classes(self, part: DayPart, rates: tuple[float, ...]) -> tuple[SeatClass, ...]:
+        found = self._asked.get((part.id, rates))
+        if found is None:
+            found = self._asked[part.id, rates] = tuple(
+                SeatClass(a.name, a.count, rate, a.odds[part.id])
+                for a, rate in zip(self.asking, rates, strict=True)
+                if rate and part.id in a.odds
+            )
+        return found
+
+    def busiest(self, rate: Rate, *, network_only: bool = False) -> tuple[Load, DayPart]:
+        """The part with the highest load at the percentile, of equals the one with the higher mean.
+
+        A part that cannot be it, because all it could ask is below what another asks, is not summed.
+        """
+        rates = self._rates(rate, network_only=network_only)
+        if rates not in self._busiest:
+            self._busiest[rates] = self._busiest_of([self._classes(part, rates) for part in self.parts])
+        return self._busiest[rates]
+
+    def _busiest_of(self, asked: list[tuple[SeatClass, ...]]) -> tuple[Load, DayPart]:
+        bounds = [load_at_most(classes, self.common, self.level) for classes in asked]
+        found: dict[int, Load] = {}
+        highest = 0.0
+        for n in sorted(range(len(asked)), key=lambda n: -bounds[n]):
+            if not found or bounds[n] >= highest:
+                found[n] = joint_load(asked[n], self.common)
+                highest = max(highest, found[n].quantile(self.level))
+        best = max(found, key=lambda n: (found[n].quantile(self.level), found[n].mean_bytes_per_s, -n))
+        return found[best], self.parts[best]
+
+    def result(self, rate: Rate, *, network_only: bool = False) -> LoadResult:
+        """One direction on its busiest part."""
+        load, part = self.busiest(rate, network_only=network_only)
+        return LoadResult(
+            part_id=part.id,
+            mean_bytes_per_s=load.mean_bytes_per_s,
+            p95_bytes_per_s=load.quantile(0.95),
+            p99_bytes_per_s=load.quantile(0.99),
+            max_bytes_per_s=load.max_bytes_per_s,
+            sized_bytes_per_s=load.quantile(self.level),
+            error_bound_bytes_per_s=load.error_bound_bytes_per_s,
+        )
+
+    def per_day(self, rate: Rate) -> float:
+        """Bytes that are moved on an average day, over all its parts; means add without a distribution."""
+        total = 0.0
+        for part in self.parts:
+            for asking in self.asking:
+                odds = asking.odds.get(part.id, 0.0)
+                at_peak = (1 - self.common) * odds + (self.common if part.id in asking.odds else 0.0)
+                total += asking.count * at_peak * rate(asking.demand) * part.hours * 3600
+        return total
+
+    def files_per_s_at_once(self) -> float:
+        """Files a second that all seats together ask for, at the percentile of their busiest part."""
+        load, _ = self.busiest(lambda demand: demand.files_per_s)
+        return load.quantile(self.level)
+
+    def part_result(self, part: DayPart) -> PartResult:
+        """One part of the day, both directions."""
+        load = self.load(part, _both)
+        return PartResult(
+            id=part.id,
+            name=part.name,
+            hours=part.hours,
+            mean_bytes_per_s=load.mean_bytes_per_s,
+            sized_bytes_per_s=load.quantile(self.level),
+        )
+
+    def streams(self, part: DayPart, count: Callable[[SeatDemand], int]) -> int:
+        """Sequential streams that run at once at the percentile, at least 1."""
+        load = self.load(part, lambda demand: float(count(demand)))
+        return max(1, round(load.quantile(self.level)))
+
+
+def _seat(seat: Seat, demand: SeatDemand, part_id: str) -> SeatResult:
+    inside = _is_inside(seat)
+    return SeatResult(
+        id=seat.id,
+        name=seat.name,
+        count=seat.count,
+        probability=_odds(seat, part_id),
+        read_bytes_per_s=demand.read_bytes_per_s,
+        write_bytes_per_s=demand.write_bytes_per_s,
+        archive_bytes_per_s=demand.archive_bytes_per_s,
+        files_per_s=demand.files_per_s,
+        streams=demand.streams,
+        has_office_port=not inside and not (isinstance(seat, RemoteSeat) and seat.way != "remote control"),
+        over_network=not inside,
+    )
+
+
+LOADS_READ = (
+    "plan/brief/seats",
+    "plan/brief/services",
+    "plan/brief/day_parts",
+    "plan/brief/limits/line",
+    "plan/brief/common_peak_probability",
+    "house_rules/common_peak_probability",
+    "house_rules/sized_on_percentile",
+)
+LOADS: Part[LoadsResult] = Part(
+    "loads",
+    lambda judged: loads_stage(judged.bundle.plan.brief, judged.of(RATES), judged.bundle.house_rules),
+    reads=LOADS_READ,
+    after=(RATES,),
+    is_told=False,
+)
+SEATS_INSIDE: Part[float] = Part(
+    "seats_inside",
+    lambda judged: judged.of(LOADS).inside_seats_at_peak,
+    after=(LOADS,),
+    is_told=False,
+)
+STREAMS: Part[tuple[int, int]] = Part(
+    "streams",
+    lambda judged: (judged.of(LOADS).streams_at_once, judged.of(LOADS).archive_streams_at_once),
+    after=(LOADS,),
+    is_told=False,
+)
+"""What pools take from the loads by itself, so that they are judged anew only where it changes."""
