@@ -37,6 +37,7 @@ def texts() -> dict[Path, str]:
     from larder.plan.glossary import bundle_schema, fields
     from larder.plan.house_rules import RULE_REASONS
     from larder.plan.layout_words import words_of
+    from larder.stages.registry import STAGES
     from larder.stock.item import StockItem
 
     schema = _text(openapi())
@@ -49,10 +50,16 @@ def texts() -> dict[Path, str]:
         GENERATED / "fields.json": _text(fields(StockItem)),
         GENERATED / "layouts.json": _text(layouts),
         GENERATED / "published.json": _text([each.model_dump() for each in PUBLISHED_CLASSES]),
+        GENERATED / "stages.json": _text([stage_entry(stage) for stage in STAGES]),
         GENERATED / "units.json": _text({unit: asdict(sign) for unit, sign in SIGNS.items()}),
         GENERATED / "rules.json": _text(RULE_REASONS),
         ROOT / "docs" / "bundle.schema.json": _text(bundle_schema()),
     }
+
+
+def stage_entry(stage: Any) -> dict[str, Any]:
+    """What navigation has to know of a stage."""
+    return {key: getattr(stage, key) for key in ("id", "number", "title", "is_of_studio")}
 
 
 def _text(value: Any) -> str:

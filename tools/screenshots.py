@@ -9,6 +9,9 @@ from playwright.sync_api import Browser, Page, sync_playwright
 from cluster import ROOT
 from serve import throwaway_demo
 
+sys.path.insert(0, str(ROOT / "core"))
+from larder.stages.registry import STAGES
+
 TARGET = ROOT / "docs" / "screenshots"
 PASSWORD = "pictures-only"  # noqa: S105  (of a database that lives as long as this run)
 CHROMIUM = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -59,10 +62,12 @@ def outside_a_plan(page: Page) -> None:
 def stages(page: Page) -> None:
     """The stages of the demo plan, each at its strong drawing."""
     page.get_by_role("link", name="Tern & Tide", exact=True).click()
-    for stage in ("Brief", "Wiring", "Tiers"):
-        page.get_by_role("link", name=stage).click()
-        page.get_by_test_id("scale-speed").wait_for()
-        shoot(page, stage.lower())
+    for stage in STAGES:
+        if not stage.is_of_studio:
+            page.get_by_role("link", name=stage.title).click()
+            page.get_by_role("main").get_by_role("heading").first.wait_for()
+            shoot(page, stage.id)
+    page.get_by_role("link", name="Tiers").click()
     page.get_by_text("These drives under every layout").click()
     page.get_by_role("table", name="Layouts compared").wait_for()
     page.locator(".answer-column").evaluate("e => e.scrollTo(0, e.scrollHeight)")

@@ -26,7 +26,7 @@ from .taken_stock import STOCK
 from .tiers import POOLS_ALONE, TIERS
 from .wiring import WIRING
 
-STOCK_STAGE = Stage("stock", 1, "Stock", (STOCK,))
+STOCK_STAGE = Stage("stock", 1, "Stock", (STOCK,), is_of_studio=True)
 BRIEF_STAGE = Stage(
     "brief", 2, "Brief", (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, BRIEF, CALENDAR)
 )

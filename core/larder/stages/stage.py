@@ -41,12 +41,16 @@ class Part(Generic[Told]):
 
 @dataclass(frozen=True)
 class Stage:
-    """One of the twelve stages of the work; ``parts`` in the order in which they are judged."""
+    """One of the twelve stages of the work; ``parts`` in the order in which they are judged.
+
+    ``is_of_studio``: it is worked on for all plans at once, outside any of them.
+    """
 
     id: str
     number: int
     title: str
     parts: tuple[Part[Any], ...]
+    is_of_studio: bool = False
 
 
 class Judged:

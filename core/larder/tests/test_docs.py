@@ -1,11 +1,14 @@
 """The papers agree with the code."""
 
+import ast
 import re
 import unittest
 from importlib import import_module
 from pathlib import Path
 
 import larder
+import larder.findings.rules
+from larder.findings.finding import RULES
 from larder.plan.house_rules import RULE_REASONS, HouseRules
 
 ROOT = Path(__file__).resolve().parents[3]
@@ -34,16 +37,68 @@ class HouseRulesTable(unittest.TestCase):
             self.assertTrue((ROOT / "core" / "larder" / name).exists(), name)
 
 
+RAISING = ("cleared", "raised", "known")
+"""Helpers of the tests that fail where the finding they are asked for is not raised."""
+
+
+def texts_of(name: str, function: ast.AST) -> set[str]:
+    """What a name may be within a test: the texts assigned to it, or those that a loop gives it."""
+    found: set[str] = set()
+    for node in ast.walk(function):
+        if isinstance(node, ast.Assign):
+            pairs = [(target, node.value) for target in node.targets]
+        elif isinstance(node, ast.For):
+            rows = node.iter.elts if isinstance(node.iter, ast.Tuple | ast.List) else []
+            targets = node.target.elts if isinstance(node.target, ast.Tuple) else [node.target]
+            pairs = [
+                (target, value)
+                for row in rows
+                for target, value in zip(
+                    targets, row.elts if isinstance(row, ast.Tuple) else [row], strict=False
+                )
+            ]
+        else:
+            continue
+        for target, value in pairs:
+            if isinstance(target, ast.Name) and target.id == name and isinstance(value, ast.Constant):
+                found.add(str(value.value))
+    return found
+
+
+def raised_in(path: Path) -> set[str]:
+    """The ids of findings that the tests of a file ask one of those helpers for."""
+    found: set[str] = set()
+    for function in ast.walk(ast.parse(path.read_text())):
+        if not isinstance(function, ast.FunctionDef) or not function.name.startswith("test_"):
+            continue
+        for call in ast.walk(function):
+            if not isinstance(call, ast.Call):
+                continue
+            name = call.func.attr if isinstance(call.func, ast.Attribute) else getattr(call.func, "id", "")
+            if name not in RAISING:
+                continue
+            for argument in call.args:
+                if isinstance(argument, ast.Constant):
+                    found.add(str(argument.value))
+                elif isinstance(argument, ast.Name):
+                    found |= texts_of(argument.id, function)
+    return found
+
+
 class Findings(unittest.TestCase):
-    def test_every_finding_is_raised_in_a_test(self) -> None:
-        core = ROOT / "core" / "larder"
-        rules = "".join(path.read_text() for path in (core / "findings").glob("*.py"))
-        tests = "".join(path.read_text() for path in core.glob("*/tests/test_*.py"))
-        found = set(re.findall(r'"([a-z]+(?:-[a-z]+){2,})"', rules)) | set(
-            re.findall(r'id="([a-z-]+)"', rules)
+    def test_every_finding_is_raised_by_a_test(self) -> None:
+        """Raised, not merely mentioned: by a helper that fails where it is not."""
+        raised = set().union(
+            *(raised_in(path) for path in (ROOT / "core" / "larder").glob("*/tests/test_*.py"))
         )
-        self.assertGreater(len(found), 35)
-        self.assertEqual({name for name in found if f'"{name}"' not in tests}, set())
+        self.assertGreater(len(RULES), 40)
+        self.assertEqual({rule.id for rule in RULES if rule.id not in raised}, set())
+
+    def test_rules_that_share_an_id_are_told_apart_by_their_keys(self) -> None:
+        keys = [rule.key for rule in RULES]
+        # Two wear findings and two about lanes lie at different places, whose ids tell them apart.
+        shared = {key for key in keys if keys.count(key) > 1}
+        self.assertLessEqual(shared, {"flash-wear-before-its-service-life", "lanes-short"})
 
 
 class Offer(unittest.TestCase):

@@ -19,6 +19,7 @@ export type Problem = Schemas["Problem"];
 export type ErrorOut = Schemas["ErrorOut"];
 export type Clash = Schemas["ClashOut"];
 export type Explanation = Schemas["Explanation"];
+export type Term = Schemas["Term"];
 export type RevisionRow = Schemas["RevisionRow"];
 export type Finding = Schemas["Finding"];
 export type Scale = Schemas["Scale"];

@@ -1,9 +1,10 @@
 import { valueText } from "../kit/format";
 import { SidePanel } from "../kit/SidePanel";
 import { useSnapshot } from "./context";
+import { TermsTable } from "./TermsTable";
 import { MoversTable, useWorking } from "./working";
 
-/** A figure's working: formula in words, inputs with units, source, and what would move it most. */
+/** A figure's working: formula, the terms it was made of, source, and what would move it most. */
 export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose: () => void }) {
   const { document } = useSnapshot();
   const answer = useWorking(figureId, false);
@@ -20,18 +21,13 @@ export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose:
             <p className="text-2xl font-semibold">{show(working.value, working.unit)}</p>
           )}
           <h3 className="mt-4">How it comes about</h3>
-          <p>{working.formula}</p>
-          <h3 className="mt-4">From</h3>
-          <table className="ledger">
-            <tbody>
-              {working.inputs.map((input, index) => (
-                <tr key={index}>
-                  <td>{input.label}</td>
-                  <td className="num font-semibold">{show(input.value, input.unit)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <p>{working.formula || "It is entered, or follows from nothing else."}</p>
+          {working.terms && (
+            <>
+              <h3 className="mt-4">From</h3>
+              <TermsTable terms={working.terms} />
+            </>
+          )}
           {moved.isPending && <p className="faint mt-4">Looking for what would change it most …</p>}
           {moved.data && moved.data.movers.length > 0 && (
             <>

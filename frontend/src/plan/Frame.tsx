@@ -9,14 +9,9 @@ import { Palette, type Command } from "../kit/Palette";
 import { ScalesStrip } from "../kit/Scales";
 import { useShortcuts } from "../kit/shortcuts";
 import { ThemeSwitch } from "../kit/ThemeSwitch";
-import { BriefStage } from "../stages/brief/BriefStage";
-import { CatalogueStage } from "../stages/catalogue/CatalogueStage";
-import { RulesStage } from "../stages/rules/RulesStage";
-import { TiersStage } from "../stages/tiers/TiersStage";
-import { WiringStage } from "../stages/wiring/WiringStage";
 import { ClashPanel } from "./ClashPanel";
 import { usePlanTools, useSnapshot } from "./context";
-import { STAGES, type StageSlug } from "./stages";
+import { BESIDE_VIEWS, STAGES, VIEWS } from "./stages";
 
 const ExplainPanel = lazy(() =>
   import("./ExplainPanel").then((m) => ({ default: m.ExplainPanel })),
@@ -28,14 +23,6 @@ const HelpPanel = lazy(() => import("./HelpPanel").then((m) => ({ default: m.Hel
 const HistoryPanel = lazy(() =>
   import("./HistoryPanel").then((m) => ({ default: m.HistoryPanel })),
 );
-
-const VIEWS: Record<StageSlug | "catalogue" | "house-rules", () => React.JSX.Element> = {
-  brief: BriefStage,
-  tiers: TiersStage,
-  wiring: WiringStage,
-  catalogue: CatalogueStage,
-  "house-rules": RulesStage,
-};
 
 export type Panel =
   { kind: "explain"; figureId: string } | { kind: "findings" | "history" | "help" } | null;
@@ -63,17 +50,18 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
         ]
       : [];
     return [
-      { name: "Stock", keys: "g 1", run: () => void navigate(`/s/${studio}/stock`) },
       ...STAGES.map((s) => ({
-        name: s.name,
+        name: s.title,
         keys: `g ${s.number}`,
-        run: () => void navigate(`${here}/${s.slug}`),
+        run: () => void navigate(`${s.is_of_studio ? `/s/${studio}` : here}/${s.id}`),
       })),
       ...writing,
       { name: "Findings", keys: "f", run: () => setPanel({ kind: "findings" }) },
       { name: "History", keys: "h", run: () => setPanel({ kind: "history" }) },
-      { name: "Catalogue and prices", run: () => void navigate(`${here}/catalogue`) },
-      { name: "House rules", run: () => void navigate(`${here}/house-rules`) },
+      ...BESIDE_VIEWS.map((v) => ({
+        name: v.title,
+        run: () => void navigate(`${here}/${v.id}`),
+      })),
       { name: "Help", keys: "?", run: () => setPanel({ kind: "help" }) },
       { name: "All plans of the studio", run: () => void navigate(`/s/${studio}/plans`) },
       {
@@ -103,7 +91,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
   }, [stage]);
 
   const open = evaluation.findings.filter((f) => !f.accepted_reason);
-  const View = VIEWS[stage as keyof typeof VIEWS] ?? BriefStage;
+  const View = (VIEWS.find((v) => v.id === stage) ?? VIEWS[0])?.Component;
   return (
     <div className="frame">
       <header className="frame-head flex items-center gap-4 px-4">
@@ -154,20 +142,16 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
       </header>
       <nav className="frame-stages" aria-label="Stages">
         <ul className="py-3">
-          <li>
-            <Link className="stage-link" to={`/s/${studio}/stock`}>
-              <span className="faint w-4 text-right text-sm">1</span>
-              <span className="grow">Stock</span>
-              <OpenCount count={open.filter((f) => f.stage === "stock").length} />
-            </Link>
-          </li>
           {STAGES.map((s) => {
-            const count = open.filter((f) => f.stage === s.slug).length;
+            const count = open.filter((f) => f.stage === s.id).length;
             return (
-              <li key={s.slug}>
-                <NavLink className="stage-link" to={`${here}/${s.slug}`}>
+              <li key={s.id}>
+                <NavLink
+                  className="stage-link"
+                  to={`${s.is_of_studio ? `/s/${studio}` : here}/${s.id}`}
+                >
                   <span className="faint w-4 text-right text-sm">{s.number}</span>
-                  <span className="grow">{s.name}</span>
+                  <span className="grow">{s.title}</span>
                   <OpenCount count={count} />
                 </NavLink>
               </li>
@@ -193,16 +177,13 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
               History
             </button>
           </li>
-          <li>
-            <Link className="text-button" to={`${here}/catalogue`}>
-              Catalogue
-            </Link>
-          </li>
-          <li>
-            <Link className="text-button" to={`${here}/house-rules`}>
-              House rules
-            </Link>
-          </li>
+          {BESIDE_VIEWS.map((v) => (
+            <li key={v.id}>
+              <Link className="text-button" to={`${here}/${v.id}`}>
+                {v.title}
+              </Link>
+            </li>
+          ))}
           <li>
             <a className="text-button" href={`/api/studios/${studio}/plans/${planId}/bundle`}>
               Plan file
@@ -233,7 +214,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
               </button>
             </p>
           )}
-          <View />
+          <Suspense fallback={<p className="faint p-6">Opening …</p>}>{View && <View />}</Suspense>
         </main>
         {finding && <Palette commands={commands} onClose={() => setFinding(false)} />}
         <Suspense fallback={null}>

@@ -8,8 +8,10 @@ import { STAGES } from "./stages";
 export function HelpPanel({ onClose }: { onClose: () => void }) {
   const [on, setOn] = useState(shortcutsOn());
   const keys: [string, string][] = [
-    ["g 1", "go to the studio's Stock"],
-    ...STAGES.map((s): [string, string] => [`g ${s.number}`, `go to ${s.name}`]),
+    ...STAGES.map((s): [string, string] => [
+      `g ${s.number}`,
+      `go to ${s.is_of_studio ? "the studio's " : ""}${s.title}`,
+    ]),
     ["↑ ↓", "in a number: one step; with Shift ten"],
     ["u", "undo your last change"],
     ["r", "redo"],

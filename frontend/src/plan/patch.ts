@@ -20,23 +20,29 @@ export function applied<T>(document: T, operations: readonly Operation[]): T {
   return operations.reduce<T>((node, op) => at(node, op.path.split("/"), op) as T, document);
 }
 
+const isPlain = (value: Json): boolean => value === null || typeof value !== "object";
+const hasId = (value: Json): value is Item =>
+  !isPlain(value) && typeof (value as Partial<Item>).id === "string";
+
 function at(node: Json, parts: string[], op: Operation): Json {
   const [key = "", ...rest] = parts;
-  if (isItems(node)) {
-    const index = node.findIndex((item) => item.id === key);
+  if (Array.isArray(node)) {
+    const index = node.findIndex((item: Item) => item.id === key);
     if (index < 0) return node;
-    if (!rest.length && op.op === "remove") return node.toSpliced(index, 1);
-    const next = rest.length ? at(node[index], rest, op) : op.value;
-    return node.with(index, next as Item);
+    if (rest.length) return node.with(index, at(node[index], rest, op));
+    if (op.op === "remove") return node.toSpliced(index, 1);
+    if (op.op !== "set" || isPlain(op.value)) return node;
+    return node.with(index, { ...(op.value as Item), id: key });
   }
-  if (!node || typeof node !== "object") return node;
+  if (!node || typeof node !== "object" || !(key in node)) return node;
   const record = node as Record<string, Json>;
-  if (rest.length) return { ...record, [key]: at(record[key], rest, op) };
-  if (op.op === "add") {
-    const items = (record[key] as Item[] | undefined) ?? [];
-    return { ...record, [key]: items.toSpliced(op.at ?? items.length, 0, op.value as Item) };
-  }
-  return { ...record, [key]: op.value };
+  const present = record[key];
+  if (rest.length) return { ...record, [key]: at(present, rest, op) };
+  if (op.op === "add" && Array.isArray(present) && hasId(op.value))
+    return { ...record, [key]: present.toSpliced(op.at ?? present.length, 0, op.value) };
+  if (op.op === "set" && isPlain(present) && isPlain(op.value))
+    return { ...record, [key]: op.value };
+  return node;
 }
 
 /** Operations with one more: a field set again replaces its earlier value, an item removed takes its changes along. */

@@ -22,7 +22,7 @@ const BRIEF = "plan/brief";
 /** Who works, what is shot and what may be spent; beside it the load and what piles up. */
 export function BriefStage() {
   const { document, evaluation } = useSnapshot();
-  const { brief } = evaluation;
+  const { brief, calendar } = evaluation;
   const asked = document.plan.brief;
   const count = (list: readonly unknown[] | undefined) => list?.length ?? 0;
   return (
@@ -83,7 +83,7 @@ export function BriefStage() {
         <h2>Asked at once</h2>
         <Ribbon seats={brief.seats} />
         <h3 className="mt-5">How often how much is asked</h3>
-        <LoadDrawing bars={brief.bars} load={brief.both} />
+        <LoadDrawing bars={evaluation.load_bars} load={brief.both} />
         <Load brief={brief} />
         <h3 className="mt-5">
           Needed in {Math.round(brief.weeks)} weeks
@@ -109,16 +109,16 @@ export function BriefStage() {
         </table>
         <p className="mt-1">
           Growth a week <Figure id="brief.growth">{sizeText(brief.growth_bytes_per_week)}</Figure>,
-          archive a year {sizeText(brief.calendar.archive_bytes_per_year)}. Hot at once{" "}
+          archive a year {sizeText(calendar.archive_bytes_per_year)}. Hot at once{" "}
           <Figure id="brief.working-set">{sizeText(brief.working_set_bytes)}</Figure>
-          {brief.calendar.hot_count_max > 0 &&
-            `, with ${counted(brief.calendar.hot_count_max, "production")}`}
+          {brief.hot_productions_max > 0 &&
+            `, with ${counted(brief.hot_productions_max, "production")}`}
           .
         </p>
-        {brief.calendar.steps.length > 0 && (
+        {calendar.steps.length > 0 && (
           <>
             <h3 className="mt-5">The calendar</h3>
-            <CalendarDrawing calendar={brief.calendar} />
+            <CalendarDrawing calendar={calendar} hotMax={brief.hot_productions_max} />
           </>
         )}
         <ComingIn ingest={brief.ingest} />

@@ -1,7 +1,7 @@
 import type { Evaluation } from "../../api/client";
 import { dateText, sizeText } from "../../kit/format";
 
-type Calendar = Evaluation["brief"]["calendar"];
+type Calendar = Evaluation["calendar"];
 const WIDTH = 720;
 const LANE = 20;
 const BARS = 70;
@@ -9,7 +9,7 @@ const MOST_LANES = 12;
 const DAY_MS = 86_400_000;
 
 /** Productions as lanes (shot, cut, kept until archived) over the footage that every week brings. */
-export function CalendarDrawing({ calendar }: { calendar: Calendar }) {
+export function CalendarDrawing({ calendar, hotMax }: { calendar: Calendar; hotMax: number }) {
   const { steps, productions } = calendar;
   const first = steps[0];
   const last = steps.at(-1);
@@ -30,7 +30,7 @@ export function CalendarDrawing({ calendar }: { calendar: Calendar }) {
         className="drawing mt-1"
         viewBox={`0 0 ${WIDTH} ${base + 18}`}
         role="img"
-        aria-label={`${productions.length} productions; the busiest week brings ${sizeText(calendar.busiest_week_bytes)}, at most ${calendar.hot_count_max} are hot at once`}
+        aria-label={`${productions.length} productions; the busiest week brings ${sizeText(calendar.busiest_week_bytes)}, at most ${hotMax} are hot at once`}
       >
         {lanes.map((production, n) => {
           const y = n * LANE + 2;

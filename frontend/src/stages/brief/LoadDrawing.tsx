@@ -1,13 +1,18 @@
 import type { Evaluation } from "../../api/client";
 import { rateNumber, rateText } from "../../kit/format";
 
-type Brief = Evaluation["brief"];
 const WIDTH = 720;
 const HEIGHT = 118;
 const TOP = 34;
 
 /** The distribution of the joint load, with mean, P95, P99 and worst case marked. */
-export function LoadDrawing({ bars, load }: { bars: Brief["bars"]; load: Brief["both"] }) {
+export function LoadDrawing({
+  bars,
+  load,
+}: {
+  bars: Evaluation["load_bars"];
+  load: Evaluation["brief"]["both"];
+}) {
   if (!bars.length) return null;
   const tallest = Math.max(...bars.map((b) => b.probability));
   const x = (rate: number) => (rate / load.max_bytes_per_s) * (WIDTH - 2) + 1;

@@ -1,20 +1,28 @@
-import type { PoolResult } from "../../api/client";
+import type { Evaluation, PoolResult } from "../../api/client";
 import { Figure } from "../../kit/Figure";
+import { useSnapshot } from "../../plan/context";
 import { hoursText, rateText, sizeText, valueText } from "../../kit/format";
 
 type Cache = NonNullable<PoolResult["cache"]>;
+type Curve = Evaluation["hit_curves"][string];
 const WIDTH = 720;
 const HEIGHT = 120;
 const TOP = 26;
 
 /** What the cache hits, absorbs and lasts, with the curve of hits over its size. */
 export function CacheGives({ cache }: { cache: Cache }) {
+  const { evaluation } = useSnapshot();
+  const curve = evaluation.hit_curves[cache.id] ?? [];
   return (
     <>
       <h3 className="mt-5">{cache.name}</h3>
-      {cache.mode !== "staging" && cache.curve.length > 0 && <HitCurve cache={cache} />}
+      {curve.length > 0 && <HitCurve cache={cache} curve={curve} />}
       <dl className="facts mt-2">
-        {cache.mode === "staging" ? <Staged cache={cache} /> : <Hits cache={cache} />}
+        {cache.mode === "staging" ? (
+          <Staged cache={cache} />
+        ) : (
+          <Hits cache={cache} isHot={curve.length > 0} />
+        )}
         {cache.mode === "write-back" && cache.burst_bytes > 0 && (
           <>
             <dt>A shooting day</dt>
@@ -64,8 +72,8 @@ export function CacheGives({ cache }: { cache: Cache }) {
 
 const shareText = (share: number) => valueText(share, "share", "");
 
-function Hits({ cache }: { cache: Cache }) {
-  if (!cache.curve.length)
+function Hits({ cache, isHot }: { cache: Cache; isHot: boolean }) {
+  if (!isHot)
     return (
       <>
         <dt>Hits</dt>
@@ -107,13 +115,13 @@ function Staged({ cache }: { cache: Cache }) {
   );
 }
 
-function HitCurve({ cache }: { cache: Cache }) {
-  const last = cache.curve.at(-1);
+function HitCurve({ cache, curve }: { cache: Cache; curve: Curve }) {
+  const last = curve.at(-1);
   if (!last) return null;
   const whole = Math.max(last.cache_bytes, cache.usable_bytes);
   const x = (bytes: number) => (bytes / whole) * (WIDTH - 2) + 1;
   const y = (share: number) => TOP + HEIGHT * (1 - share);
-  const line = cache.curve.map((p) => `${x(p.cache_bytes)} ${y(p.hit_ratio)}`).join(" L");
+  const line = curve.map((p) => `${x(p.cache_bytes)} ${y(p.hit_ratio)}`).join(" L");
   const kneeFirst = cache.knee_bytes < cache.usable_bytes;
   const marks = [
     {

@@ -1,0 +1,1 @@
+export { BriefStage as default } from "./BriefStage";

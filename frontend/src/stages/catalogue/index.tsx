@@ -1,0 +1,1 @@
+export { CatalogueStage as default } from "./CatalogueStage";

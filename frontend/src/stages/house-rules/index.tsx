@@ -1,0 +1,1 @@
+export { RulesStage as default } from "./RulesStage";

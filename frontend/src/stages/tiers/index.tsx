@@ -1,0 +1,1 @@
+export { TiersStage as default } from "./TiersStage";

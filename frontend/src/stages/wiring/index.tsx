@@ -1,0 +1,1 @@
+export { WiringStage as default } from "./WiringStage";
