@@ -2,13 +2,22 @@ import type { Term } from "../api/client";
 import { valueText } from "../kit/format";
 import { useSnapshot } from "./context";
 
-/** What stands before a term of a sum, product and so on; the first of them stands alone. */
-const SIGNS: Partial<Record<Term["how"], string>> = {
-  sum: "+",
-  difference: "−",
-  product: "×",
-  quotient: "÷",
-  power: "to the power of",
+type How = NonNullable<Term["how"]>;
+
+/** What stands before the first term that another was made of, and before the others. */
+const SIGNS: Record<How, [string, string]> = {
+  given: ["", ""],
+  sum: ["", "+"],
+  difference: ["", "−"],
+  product: ["", "×"],
+  quotient: ["", "÷"],
+  power: ["", "to the power of"],
+  rest: ["1 −", ""],
+  least: ["", "or, if less,"],
+  most: ["", "or, if more,"],
+  "rounded up": ["", "in steps of"],
+  "at least once": ["at least one of", "in"],
+  law: ["", ""],
 };
 
 interface Row {
@@ -20,12 +29,12 @@ interface Row {
 /** The tree as lines, each term above those that it was made of. */
 function rowsOf(parent: Term, depth: number): Row[] {
   return (parent.of ?? []).flatMap((term, index) => [
-    { term, depth, sign: index > 0 ? (SIGNS[parent.how ?? "given"] ?? "") : "" },
+    { term, depth, sign: SIGNS[parent.how ?? "given"][index ? 1 : 0] },
     ...rowsOf(term, depth + 1),
   ]);
 }
 
-/** The terms of a figure; one that was made of others says how, and they stand under it. */
+/** The terms of a figure; those that one was made of stand under it, with what joins them. */
 export function TermsTable({ terms }: { terms: Term }) {
   const { document } = useSnapshot();
   return (
@@ -36,9 +45,7 @@ export function TermsTable({ terms }: { terms: Term }) {
             <td style={{ paddingLeft: `${depth * 0.9}rem` }}>
               {sign && <span className="faint">{sign} </span>}
               {term.label}
-              {(term.of?.length ?? 0) > 0 && depth < 2 && (
-                <span className="faint block text-sm">{term.formula}</span>
-              )}
+              {term.how === "law" && <span className="faint block text-sm">{term.formula}</span>}
             </td>
             <td className={`num ${depth === 0 ? "font-semibold" : ""}`}>
               {valueText(term.value, term.unit, document.currency)}

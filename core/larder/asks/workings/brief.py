@@ -63,10 +63,10 @@ def _steady_week(b: Bundle, e: Evaluation) -> Term:
     shoots = [
         made(
             f"{shoot.name}: kept a week", "bytes", "product",
-            given(f"{shoot.name}: a week", shoot.hours_per_week, "h"),
+            given("Shot a week", shoot.hours_per_week, "h"),
             given("Seconds an hour", SECONDS_AN_HOUR, "s"),
-            given(f"{shoot.name}: mean rate", rates[shoot.format_id], "bytes_per_s"),
-            given(f"{shoot.name}: kept", shoot.kept_ratio, "share"),
+            given("Mean rate", rates[shoot.format_id], "bytes_per_s"),
+            given("Kept", shoot.kept_ratio, "share"),
         )
         for shoot in brief.shoots
     ]  # fmt: skip

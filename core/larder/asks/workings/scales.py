@@ -22,8 +22,8 @@ def _speed(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
     parts = [
         made(
             f"{hop.name}: carries ÷ asked", "ratio", "quotient",
-            given(f"{hop.name}: carries", hop.capacity_bytes_per_s, "bytes_per_s"),
-            given(f"{hop.name}: asked", hop.required_bytes_per_s, "bytes_per_s"),
+            given("Carries", hop.capacity_bytes_per_s, "bytes_per_s"),
+            given("Asked", hop.required_bytes_per_s, "bytes_per_s"),
         )
         for hop in e.wiring.hops
         if hop.ratio is not None
@@ -37,8 +37,8 @@ def _speed(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
             parts.append(
                 made(
                     f"{name}: gets ÷ asks", "ratio", "quotient",
-                    given(f"{name}: gets", got, "files a second"),
-                    given(f"{name}: asks", asked, "files a second"),
+                    given("Gets", got, "files a second"),
+                    given("Asks", asked, "files a second"),
                 )
             )  # fmt: skip
     return made("Speed", "ratio", "least", *parts) if parts else None
@@ -116,9 +116,9 @@ def _money(_: Bundle, e: Evaluation, __: Evaluation) -> Term:
         else:
             lines.append(
                 made(
-                    f"{line.name}: together", "money", "product",
-                    given(f"{line.name}: number", line.count, "count"),
-                    given(f"{line.name}: price each", float(line.unit_price), "money"),
+                    line.name, "money", "product",
+                    given("Number", line.count, "count"),
+                    given("Price each", float(line.unit_price), "money"),
                 )
             )  # fmt: skip
     return made("Spent", "money", "sum", *lines)

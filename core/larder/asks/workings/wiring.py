@@ -53,16 +53,16 @@ def _shared(hop: HopResult) -> Term | None:
         return None
     is_bus = hop.kind == "bus"
     unit: Unit = "×" if is_bus else "core-s/GB"
-    a_byte, scale = ("bytes passed", 1.0) if is_bus else ("core-seconds", 1e9)
+    a_byte, scale = ("Bytes passed", 1.0) if is_bus else ("Core-seconds", 1e9)
     costs = []
     for cost in told.costs:
-        reads = given(f"{cost.pool_name}: part that reads", cost.read_share, "share")
+        reads = given("Part that reads", cost.read_share, "share")
         costs.append(
             made(
                 f"{cost.pool_name}: its part", unit, "product",
-                given(f"{cost.pool_name}: part of all load", cost.load_share, "share"),
+                given("Part of all load", cost.load_share, "share"),
                 made(
-                    f"{cost.pool_name}: {a_byte}", unit, "sum",
+                    f"{a_byte} a byte", unit, "sum",
                     made("Reading", unit, "product",
                          reads, given("A byte read costs", cost.a_byte_read * scale, unit)),
                     made("Writing", unit, "product",
