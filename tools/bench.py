@@ -23,6 +23,7 @@ from serve import throwaway_demo
 
 sys.path.insert(0, str(ROOT / "core"))
 
+from bench_core import CANDIDATES, all_parts_each_time, cold_sweeps, kept, many_pools
 from larder.asks.compare import compare_layouts
 from larder.base.memo import forget_all
 from larder.base.patch import Operation, apply_patch
@@ -71,7 +72,7 @@ def row(
     median = statistics.median(times)
     p95 = sorted(times)[max(0, round(len(times) * 0.95) - 1)]
     ratio = median / statistics.median(other)
-    return Row(what, round(median, 2), round(p95, 2), against, round(ratio, 2), goal)
+    return Row(what, round(median, 2), round(p95, 2), against, round(ratio, 2 if ratio >= 0.1 else 5), goal)
 
 
 def inventory_of(drives: int) -> bytes:
@@ -112,6 +113,8 @@ def core_rows() -> list[Row]:
     reading = milliseconds(lambda: nudged.append(read_nudged()))
 
     large_cold = milliseconds(judge_large_cold)
+    demo = read_bundle(DEMO.read_bytes())
+    many, one_by_one = many_pools(demo.plan.pools[0])
     inventory = inventory_of(5_000)
     seats = tuple(SeatClass(f"class {n}", 10, (10 + 7 * n) * 1e6, 0.3) for n in range(20))
     return [
@@ -138,6 +141,28 @@ def core_rows() -> list[Row]:
             "judging it cold",
             large_cold,
             "≤ 20 ms",
+        ),
+        row(
+            "what moves every figure, demo plan",
+            cold_sweeps(demo),
+            "every part judged for every number",
+            [all_parts_each_time(demo)],
+            "≤ 400 ms",
+        ),
+        row(
+            "what moves every figure, large plan",
+            cold_sweeps(large),
+            "every part judged for every number",
+            [all_parts_each_time(large)],
+            "≤ 1.5 s",
+        ),
+        row("the same once it is kept, large plan", kept(large), "the sweep", cold_sweeps(large)),
+        row(
+            f"figures of {CANDIDATES:,} candidate pools",
+            many,
+            "the same through the stage",
+            [one_by_one],
+            "≤ 0.02×",
         ),
         row(
             "inventory of 5,000 drives, read",
@@ -261,7 +286,7 @@ def main() -> int:
     dearest = worst()
     print(f"{'what':34} {'median':>9} {'p95':>9} {'ratio':>7}  against")
     for each in rows:
-        times = f"{each.median_ms:6.1f} ms {each.p95_ms:6.1f} ms {each.ratio:6.2f}×"
+        times = f"{each.median_ms:6.1f} ms {each.p95_ms:6.1f} ms {each.ratio:7.4g}×"
         goal = f"  (goal {each.goal})" if each.goal else ""
         print(f"{each.what:34} {times}  {each.against}{goal}")
     print(

@@ -54,7 +54,39 @@ def texts() -> dict[Path, str]:
         GENERATED / "units.json": _text({unit: asdict(sign) for unit, sign in SIGNS.items()}),
         GENERATED / "rules.json": _text(RULE_REASONS),
         ROOT / "docs" / "bundle.schema.json": _text(bundle_schema()),
+        ROOT / "docs" / "glossary.md": glossary(fields(StockItem)),
     }
+
+
+def glossary(labels: dict[str, dict[str, Any]]) -> str:
+    """Every labelled field by the thing it belongs to, with its unit and what is accepted."""
+    lines = [
+        "# Glossary",
+        "",
+        "The words of the plan file and of the stock, as the page labels them. Written from labels beside",
+        "fields by `tools/generate.py`; change them there.",
+    ]
+    last = ""
+    for name, entry in sorted(labels.items(), key=lambda pair: pair[0].split(".", 1)[0]):
+        thing, field = name.split(".", 1)
+        if thing != last:
+            lines += ["", f"## {thing}", "", "| label | field | unit | accepted |", "|---|---|---|---|"]
+            last = thing
+        lines.append(f"| {entry['label']} | `{field}` | {entry['unit']} | {_accepted(entry)} |")
+    return "\n".join(lines) + "\n"
+
+
+def _accepted(entry: dict[str, Any]) -> str:
+    if entry.get("type") == "yesno":
+        return "yes or no"
+    if "choices" in entry:
+        return ", ".join(str(choice) or "(none)" for choice in entry["choices"])
+    from larder.base.measures import SIGNS
+
+    factor = max(SIGNS[entry["unit"]].factor, 1)
+    said = {"min": "{:g} or more", "above": "above {:g}", "max": "at most {:,.12g}", "below": "below {:g}"}
+    bounds = [words.format(entry[key] / factor) for key, words in said.items() if key in entry]
+    return "; ".join(bounds) or {"date": "a date", "text": "a text"}.get(entry.get("type", ""), "")
 
 
 def stage_entry(stage: Any) -> dict[str, Any]:

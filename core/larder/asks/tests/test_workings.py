@@ -1,21 +1,19 @@
 """A working computes what it shows: recombined from its leaves it gives the figure, in every demo plan."""
 
-import math
 import unittest
 
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from larder.asks.explain import explain
-from larder.asks.workings import Figure, figures_in
-from larder.asks.workings.working import WORKINGS
+from larder.asks.workings import figures_in
 from larder.base.errors import Refused
 from larder.base.memo import forget_all
 from larder.base.terms import Term, by_law, made, recombined
 from larder.base.terms import given as leaf
-from larder.judge.evaluation import Evaluation, evaluate
+from larder.judge.evaluation import evaluate
 from larder.judge.tests.worst_plans import WorstPlans
-from larder.plan.bundle import Bundle
+from larder.stages.tests.test_terms import check
 from larder.tests.plans import DEMOS, changed, demo
 
 
@@ -23,30 +21,7 @@ def leaves(term: Term) -> list[Term]:
     return [term] if not term.of else [leaf for each in term.of for leaf in leaves(each)]
 
 
-def check(case: unittest.TestCase, figure: Figure, bundle: Bundle, evaluation: Evaluation) -> None:
-    """The terms give the figure; those in whole bytes to the byte."""
-    value, terms = figure.value(evaluation), figure.terms(bundle, evaluation)
-    case.assertEqual(terms is None, value is None, figure.id)
-    if terms is None or value is None:
-        return
-    off = 1 if figure.working.unit == "bytes" else 0
-    for told in (terms.value, recombined(terms)):
-        case.assertTrue(math.isclose(told, value, rel_tol=1e-9, abs_tol=off), f"{figure.id}: {told}, {value}")
-    case.assertIn(terms.unit, (figure.working.unit, "bytes_per_s", "ratio"), figure.id)
-    case.assertTrue(figure.title and figure.working.source, figure.id)
-
-
 class EveryFigure(unittest.TestCase):
-    def test_of_every_demo_plan(self) -> None:
-        seen: set[str] = set()
-        for name in DEMOS:
-            bundle = demo(name)
-            evaluation = evaluate(bundle)
-            for figure in figures_in(evaluation):
-                check(self, figure, bundle, evaluation)
-                seen.add(figure.working.id)
-        self.assertEqual(seen, {each.id for each in WORKINGS}, "a kind of figure that no demo plan has")
-
     @settings(max_examples=60)
     @given(st.integers(0, 10_000))
     def test_of_plans_drawn_at_random(self, seed: int) -> None:

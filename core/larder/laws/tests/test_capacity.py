@@ -109,7 +109,7 @@ class BruteForce(unittest.TestCase):
 class StripeByStripe(unittest.TestCase):
     """Pools filled one stripe, file or record at a time, by a model that knows no formula."""
 
-    @settings(max_examples=2_000)
+    @settings(max_examples=400)
     @given(st.sampled_from(sorted(DATA_A_STRIPE)), st.lists(st.integers(1, 12), min_size=2, max_size=12))
     def test_layouts_of_equal_members_filled_stripe_by_stripe(self, name: str, sizes: list[int]) -> None:
         layout = parse_layout(name)
@@ -122,7 +122,7 @@ class StripeByStripe(unittest.TestCase):
         self.assertEqual(data_bytes(layout, drive_set(sizes)), data)
         self.assertEqual(matched_bytes(layout, drive_set(sizes)), sum(sizes) - sum(left))
 
-    @settings(max_examples=2_000)
+    @settings(max_examples=400)
     @given(st.integers(1, 64), st.integers(1, 3), st.integers(1, 9), st.integers(1, 50))
     def test_copy_on_write_records_placed_sector_by_sector(
         self, data: int, parity: int, more: int, records: int
@@ -141,7 +141,7 @@ class StripeByStripe(unittest.TestCase):
         short = copy_on_write_bytes(pool + (taken - 1) * sector, members, parity, data * sector, sector)
         self.assertLess(short, (records + 1) * data * sector)
 
-    @settings(max_examples=2_000)
+    @settings(max_examples=400)
     @given(st.sampled_from((1, 2)), st.lists(st.integers(1, 30), min_size=3, max_size=9))
     def test_whole_file_parity_takes_the_choice_that_holds_most(self, parity: int, sizes: list[int]) -> None:
         choices = []

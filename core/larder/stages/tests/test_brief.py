@@ -198,17 +198,19 @@ class Calendar(unittest.TestCase):
         result = judged(**fields, hot_weeks=0)
         made = [Production.model_validate(one) for one in some]
         most = hot_most = 0.0
+        # Days of shooting so far, those before the plan's day apart.
+        before = [sum(p.starts_on + timedelta(d) < AS_OF for d in range(7 * p.shooting_weeks)) for p in made]
+        since = [0] * len(made)
         for n in range((date(2028, 11, 24) - AS_OF).days + 1):
             day, total, hot = AS_OF + timedelta(days=n), n * GB, 0.0
-            for p in made:
+            for k, p in enumerate(made):
                 each = p.hours_per_day * 3600 * p.cameras * 40 * MB * p.kept_ratio * 5 / 7
-                before = [p.starts_on + timedelta(days=d) for d in range(7 * p.shooting_weeks)]
-                shot = each * sum(AS_OF <= d < day for d in before)
+                since[k] += n > 0 and 0 <= (day - p.starts_on).days - 1 < 7 * p.shooting_weeks
                 done = p.versions * p.version_bytes if AS_OF <= p.delivers_on <= day else 0
                 archived = day >= p.archived_on
-                total += shot * (1.05 if archived else 1.35) + done
+                total += each * since[k] * (1.05 if archived else 1.35) + done
                 if p.starts_on <= day and not archived:
-                    hot += each * sum(d < day for d in before) * 1.35 + done
+                    hot += each * (before[k] + since[k]) * 1.35 + done
             most, hot_most = max(most, total), max(hot_most, hot)
         self.assertAlmostEqual(result.need_bytes, most, delta=10)
         self.assertAlmostEqual(result.working_set_bytes, hot_most, delta=10)

@@ -1,0 +1,176 @@
+"""Hops by hand: links by direction and flows, pools by their tier's load, what nobody asks anything of."""
+
+import unittest
+from typing import Any
+
+from larder.judge.evaluation import Evaluation, evaluate
+from larder.readers.plan_file import bundle_from
+from larder.stages.wiring import HopResult
+from larder.tests.plans import changed, demo
+
+LINK = 10e9 / 8 * 1448 / 1538 * 0.9
+
+
+def hops(answer: Evaluation) -> dict[str, HopResult]:
+    return {hop.id: hop for hop in answer.wiring.hops}
+
+
+def footage(seat_id: str, **fields: Any) -> dict[str, Any]:
+    """A seat that plays one stream of 100 MB/s at its peak, which it always is."""
+    return {
+        "kind": "footage", "id": seat_id, "name": seat_id.capitalize(), "count": 1, "streams": 1,
+        "format_id": "flat", "direction": "read", "probability": 1.0,
+    } | fields  # fmt: skip
+
+
+class Links(unittest.TestCase):
+    def of(self, links: list[dict[str, Any]], seats: list[dict[str, Any]]) -> dict[str, HopResult]:
+        """The one-box demo with these hops, and these seats instead of its own, at MTU 1500."""
+        document = demo("one-box").document()
+        flat = {"id": "flat", "kind": "measured", "name": "Flat", "mean_bytes_per_s": 100e6}
+        document["catalogue"]["formats"].append(flat)
+        document["plan"]["brief"] |= {"seats": seats, "services": [], "day_parts": []}
+        named = [{"name": one["id"].capitalize(), "serves": "all"} | one for one in links]
+        document["plan"]["wiring"] |= {"hops": named, "mtu": 1500}
+        return hops(evaluate(bundle_from(document)))
+
+    def test_a_hop_of_one_seat_is_held_against_the_heaviest_one(self) -> None:
+        seats = [footage("light"), footage("heavy", streams=3), footage("none", count=0, streams=9)]
+        port = self.of([{"id": "port", "serves": "seat", "speed": "10GbE"}], seats)["port"]
+        self.assertAlmostEqual(port.capacity_bytes_per_s, LINK)
+        self.assertAlmostEqual(port.required_bytes_per_s, 300e6)
+        self.assertAlmostEqual(port.ratio or 0, LINK / 300e6)
+        self.assertEqual((port.direction, port.because), ("read", "Heavy, playing"))
+
+    def test_a_shared_hop_is_held_against_all_together_in_its_worse_direction(self) -> None:
+        seats = [footage("plays", count=2), footage("writes", direction="write", count=3)]
+        link = self.of([{"id": "up", "speed": "10GbE"}], seats)["up"]
+        self.assertAlmostEqual(link.required_bytes_per_s, 300e6)
+        self.assertEqual((link.direction, link.because), ("write", "all seats together, writing"))
+        self.assertEqual(link.links, 1)
+
+    def test_an_aggregate_carries_as_many_flows_as_there_are_and_no_flow_twice(self) -> None:
+        two = {"id": "up", "speed": "10GbE", "links": 2}
+        many = self.of([two], [footage("plays", count=6)])["up"]
+        self.assertAlmostEqual(many.capacity_bytes_per_s, 2 * LINK)
+        assert many.link_terms is not None
+        self.assertEqual(many.link_terms.links_used, 2)
+        # One seat is one flow: the second link does not help it.
+        alone = self.of([two], [footage("plays", streams=6)])["up"]
+        self.assertAlmostEqual(alone.capacity_bytes_per_s, LINK)
+        self.assertEqual(alone.because, "all seats together, playing")
+        # A heavy flow beside light ones fills its own link first.
+        heavy = self.of([two], [footage("heavy", streams=9), footage("light", count=2)])["up"]
+        self.assertEqual(
+            (heavy.because, heavy.capacity_bytes_per_s), ("Heavy, playing", alone.capacity_bytes_per_s)
+        )
+        self.assertAlmostEqual(heavy.required_bytes_per_s, 900e6)
+
+    def test_who_sits_inside_asks_nothing_of_a_link(self) -> None:
+        seats = [footage("inside", seated="inside", streams=9), footage("plays")]
+        found = self.of(
+            [{"id": "port", "serves": "seat", "speed": "10GbE"}, {"id": "up", "speed": "10GbE"}], seats
+        )
+        for hop in (found["port"], found["up"]):
+            self.assertAlmostEqual(hop.required_bytes_per_s, 100e6)
+        self.assertAlmostEqual(found["main"].required_bytes_per_s, 1000e6)
+
+    def test_the_limit_is_the_hop_with_the_smallest_ratio(self) -> None:
+        answer = evaluate(demo("tern-and-tide"))
+        limit = min((h for h in answer.wiring.hops if h.ratio is not None), key=lambda h: h.ratio or 0)
+        self.assertEqual(answer.wiring.limiting_hop_id, limit.id)
+        self.assertEqual(answer.wiring.delivered_bytes_per_s, limit.capacity_bytes_per_s)
+        self.assertEqual(answer.wiring.required_bytes_per_s, limit.required_bytes_per_s)
+
+
+class Nothing(unittest.TestCase):
+    def test_where_nobody_asks_there_is_no_ratio_and_no_limit(self) -> None:
+        document = demo("tern-and-tide").document()
+        document["plan"]["brief"]["seats"], document["plan"]["brief"]["services"] = [], []
+        wiring = evaluate(bundle_from(document)).wiring
+        self.assertIsNone(wiring.limiting_hop_id)
+        self.assertEqual(
+            (wiring.required_bytes_per_s, wiring.delivered_bytes_per_s, wiring.ratio), (0, 0, None)
+        )
+        for hop in wiring.hops:
+            self.assertEqual((hop.ratio, hop.required_bytes_per_s), (None, 0))
+            self.assertEqual(hop.because, "nothing asked of it")
+            self.assertGreater(hop.capacity_bytes_per_s, 0)
+
+    def test_a_pool_and_its_processor_then_tell_what_they_carry_of_reading(self) -> None:
+        document = demo("tern-and-tide").document()
+        document["plan"]["brief"]["seats"], document["plan"]["brief"]["services"] = [], []
+        answer = evaluate(bundle_from(document))
+        found = hops(answer)
+        for pool in answer.tiers.pools:
+            self.assertAlmostEqual(found[pool.id].capacity_bytes_per_s, pool.read.middle_bytes_per_s)
+        for hop in answer.wiring.hops:
+            if hop.shared_terms is not None:
+                dearest = max(c.a_byte_read for c in hop.shared_terms.costs)
+                self.assertAlmostEqual(hop.capacity_bytes_per_s, hop.shared_terms.capacity / dearest)
+
+
+class Pools(unittest.TestCase):
+    def test_pools_of_a_tier_share_its_load_by_what_they_can_hold(self) -> None:
+        answer = evaluate(demo("long-shore"))
+        brief, found = answer.brief, hops(answer)
+        for tier, load in (("work", brief.work), ("archive", brief.archive)):
+            mine = [pool for pool in answer.tiers.pools if pool.tier == tier]
+            whole = sum(pool.plannable_bytes for pool in mine)
+            self.assertGreater(len(mine), 1)
+            for pool in mine:
+                asked = load.sized_bytes_per_s * pool.plannable_bytes / whole
+                self.assertAlmostEqual(found[pool.id].required_bytes_per_s / asked, 1)
+        reads = brief.read.mean_bytes_per_s - brief.archive.mean_bytes_per_s
+        part = reads / (reads + brief.write.mean_bytes_per_s)
+        for pool in answer.tiers.pools:
+            is_work = pool.tier == "work"
+            share = part if is_work else 1.0
+            read, write = pool.read.middle_bytes_per_s, pool.write.middle_bytes_per_s
+            self.assertAlmostEqual(
+                found[pool.id].capacity_bytes_per_s / (1 / (share / read + (1 - share) / write)), 1
+            )
+            words = "all seats together but for the archive" if is_work else "what is played from the archive"
+            self.assertEqual(found[pool.id].because, words)
+
+    def test_without_an_archive_one_pool_takes_it_all(self) -> None:
+        answer = evaluate(demo("one-box"))
+        pool = hops(answer)["main"]
+        self.assertEqual(pool.required_bytes_per_s, answer.brief.both.sized_bytes_per_s)
+        self.assertEqual(pool.because, "all seats together, playing and writing")
+        self.assertEqual((pool.pool_ids, pool.direction, pool.serves), (("main",), "both", "all"))
+
+    def test_a_processor_shared_by_two_pools_is_used_up_by_both(self) -> None:
+        first = demo("one-box").document()["plan"]["pools"][0] | {"bays": ""}
+        second = first | {
+            "id": "more",
+            "name": "More",
+            "layout": "span",
+            "filesystem": "journal",
+            "drive_count": 4,
+        }
+        box = {"id": "b", "name": "B", "bays": 24, "processor": "small"}
+        document = demo("one-box").document()
+        document["plan"] |= {"pools": [first, second], "boxes": [box]}
+        answer = evaluate(bundle_from(document))
+        found = hops(answer)
+        shared = [hop for hop in answer.wiring.hops if hop.kind == "processor" and len(hop.pool_ids) > 1]
+        self.assertTrue(shared)
+        for hop in shared:
+            assert hop.shared_terms is not None
+            asked = {name: found[name].required_bytes_per_s for name in hop.pool_ids}
+            names = {found[name].name: asked[name] for name in hop.pool_ids}
+            used = sum(
+                names[c.pool_name] * (c.read_share * c.a_byte_read + (1 - c.read_share) * c.a_byte_written)
+                for c in hop.shared_terms.costs
+            )
+            self.assertAlmostEqual(hop.required_bytes_per_s, sum(asked.values()))
+            self.assertAlmostEqual((hop.ratio or 0) / (hop.shared_terms.capacity / used), 1)
+
+    def test_a_faster_wire_never_carries_less(self) -> None:
+        rates = [
+            hops(evaluate(changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__speed=speed)))["seat-port"]
+            for speed in ("1GbE", "2.5GbE", "10GbE", "25GbE")
+        ]
+        carried = [hop.capacity_bytes_per_s for hop in rates]
+        self.assertEqual(carried, sorted(carried))

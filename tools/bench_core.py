@@ -1,0 +1,114 @@
+"""Rows of the bench that need the core alone: what moves every figure, and many candidate pools at once."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+
+from larder.asks.movers import _both_ways, movers_of, numbers_of, sweep, with_number
+from larder.asks.workings import values_in
+from larder.base.errors import LarderError
+from larder.base.memo import forget_all
+from larder.judge.evaluation import figures_alone
+from larder.laws.device import MECHANICS
+from larder.laws.drive_set import DriveSet
+from larder.laws.layout import LAYOUTS, parse_layout
+from larder.laws.pool import Candidates, Drive, Keeping, figures_of_many
+from larder.plan.bundle import Bundle
+from larder.plan.pools import Pool
+from larder.stages.pool import pool_stage
+from larder.stages.pool_setting import PoolSetting
+
+CANDIDATES = 100_000
+THROUGH_THE_STAGE = 400
+"""As many of them as are judged one by one to compare with."""
+SWEEPS = 5
+
+
+def seconds(action: Callable[[], object]) -> float:
+    """How long ``action`` took."""
+    began = time.perf_counter()
+    action()
+    return time.perf_counter() - began
+
+
+def cold_sweeps(bundle: Bundle) -> list[float]:
+    """Sweeps of all figures with nothing remembered, milliseconds."""
+
+    def sweep_cold() -> None:
+        forget_all()
+        sweep(bundle)
+
+    return [seconds(sweep_cold) * 1000 for _ in range(SWEEPS)]
+
+
+def all_parts_each_time(bundle: Bundle) -> float:
+    """The same with every part judged for every number, milliseconds."""
+
+    def judged() -> None:
+        for path, value in numbers_of(bundle):
+            for other in _both_ways(value):
+                try:
+                    values_in(figures_alone(with_number(bundle, path, other)))
+                except (LarderError, ValueError):
+                    continue
+
+    forget_all()
+    return seconds(judged) * 1000
+
+
+def kept(bundle: Bundle) -> list[float]:
+    """The movers of a figure once the sweep is kept, milliseconds."""
+    movers_of(bundle)
+    return [seconds(lambda: movers_of(bundle)) * 1000 for _ in range(SWEEPS)]
+
+
+def candidates(count: int) -> Candidates:
+    """Pools drawn at random over every layout, three classes of drive, 2 to 60 drives."""
+    chance = np.random.default_rng(11)
+    layouts = tuple(parse_layout(name) for name in (*LAYOUTS, "raid50:2", "raid60:2"))
+    classes = (
+        Drive(250e6, 240e6, MECHANICS["hdd"], 1e-15),
+        Drive(280e6, 270e6, MECHANICS["hdd"], 1e-15),
+        Drive(3e9, 1.5e9, MECHANICS["ssd"], 1e-16),
+    )
+    layout_at = chance.integers(0, len(layouts), count)
+    fewest = np.array([layout.fewest_members for layout in layouts])[layout_at]
+    unit = np.array([layout.unit for layout in layouts])[layout_at]
+    members = fewest + unit * chance.integers(0, 40, count) // unit * unit
+    members += -members % unit
+    spares = chance.integers(0, 3, count)
+    return Candidates(
+        layouts, classes, layout_at, chance.integers(0, len(classes), count),
+        DriveSet((chance.integers(1, 30, count) * 10**12,), (members + spares,)),
+        spares, chance.integers(1, 40, count),
+    )  # fmt: skip
+
+
+def through_the_stage(many: Candidates, pool: Pool, count: int) -> float:
+    """Seconds a pool when each is a pool of a plan, judged by the stage."""
+    built = []
+    for n in range(count):
+        drive = many.classes[many.drive_at[n]]
+        fields = pool.model_dump() | {
+            "layout": many.layouts[many.layout_at[n]].name,
+            "drive_count": int(many.drives.counts[0][n]),
+            "drive_bytes": int(many.drives.sizes_bytes[0][n]),
+            "spares": int(many.spares[n]),
+            "drive_kind": "ssd" if drive.mechanics is MECHANICS["ssd"] else "hdd",
+            "bays": "", "mixed_sizes": "", "spare_bytes": None, "parity_bytes": None,
+        }  # fmt: skip
+        built.append((Pool.model_validate(fields), int(many.streams[n])))
+    forget_all()
+    setting = replace(PoolSetting(), unit_price=None)
+    return seconds(lambda: [pool_stage(each, streams, setting) for each, streams in built]) / count
+
+
+def many_pools(pool: Pool) -> tuple[list[float], float]:
+    """(milliseconds of 100,000 in one call, those of the same through the stage)."""
+    many = candidates(CANDIDATES)
+    times = [seconds(lambda: figures_of_many(many, Keeping())) * 1000 for _ in range(SWEEPS)]
+    return times, through_the_stage(many, pool, THROUGH_THE_STAGE) * CANDIDATES * 1000
