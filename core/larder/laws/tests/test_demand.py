@@ -5,15 +5,17 @@ import math
 import unittest
 from collections.abc import Iterator
 from contextlib import contextmanager
+from fractions import Fraction
 from types import ModuleType
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from larder.base.errors import Refused
 from larder.base.memo import forget_all
 from larder.laws import demand
-from larder.laws.demand import SeatClass, joint_load
+from larder.laws.demand import SeatClass, joint_load, load_at_most
 
 seat = st.builds(
     SeatClass, st.just("seat"), st.integers(0, 3), st.integers(0, 400).map(lambda n: n * 1e6), st.floats(0, 1)
@@ -167,3 +169,64 @@ class Meaning(unittest.TestCase):
         for bad in (SeatClass("x", -1, 1, 0.5), SeatClass("x", 1, -1, 0.5), SeatClass("x", 1, 1, 1.5)):
             self.assertRaises(Refused, joint_load, (bad,))
         self.assertRaises(Refused, joint_load, (), 2.0)
+
+
+class Bounds(unittest.TestCase):
+    @given(st.lists(seat, max_size=5), st.floats(0, 0.9), st.sampled_from((0.5, 0.9, 0.95, 0.99)))
+    def test_no_quantile_is_above_what_is_bounded_without_any_sum(
+        self, seats: list[SeatClass], common: float, level: float
+    ) -> None:
+        bound = load_at_most(tuple(seats), common, level)
+        self.assertLessEqual(joint_load(tuple(seats), common).quantile(level), bound * (1 + 1e-12))
+        self.assertLessEqual(bound, sum(s.count * s.bytes_per_s for s in seats) * (1 + 1e-12))
+
+    def test_the_bound_by_hand(self) -> None:
+        seats = (
+            SeatClass("a", 100, 10e6, 0.2),
+            SeatClass("b", 50, 4e6, 0.5),
+            SeatClass("always", 2, 7e6, 1.0),
+        )
+        mean, spread = 200e6 + 100e6 + 14e6, 100 * 10e6**2 + 50 * 4e6**2
+        raised = 2 * (1000e6 + 200e6) / 2048
+        told = load_at_most(seats, 0.1, 0.81)
+        # 0.81 of all days are nine tenths of those without a rush.
+        self.assertAlmostEqual(told, mean + math.sqrt(math.log(10) / 2 * spread) + raised)
+        self.assertEqual(load_at_most(seats, 0.2, 0.81), 1214e6)
+        self.assertEqual(load_at_most(seats, 1.0, 0.5), 1214e6)
+        never = (SeatClass("never", 9, 10e6, 0.0),)
+        self.assertEqual(load_at_most(never, 0.0, 0.95), 0.0)
+
+
+class Lattice(unittest.TestCase):
+    def test_many_seats_of_a_common_measure_are_exact(self) -> None:
+        """Large groups by transforms, small ones by moving: as sums of whole numbers one after the other."""
+        classes = ((100, 2, 0.3), (80, 3, 0.6), (60, 5, 0.15), (3, 7, 0.5), (12, 1, 0.9), (40, 11, 0.4))
+        seats = tuple(SeatClass("", count, rate * 1e6, odds) for count, rate, odds in classes)
+        pmf = np.ones(1)
+        for count, rate, odds in classes:
+            row = np.zeros(count * rate + 1)
+            row[::rate] = [
+                math.comb(count, k) * odds**k * (1 - odds) ** (count - k) for k in range(count + 1)
+            ]
+            pmf = np.convolve(pmf, row)
+        load = joint_load(seats)
+        self.assertEqual(load.error_bound_bytes_per_s, 0)
+        for level in (0.01, 0.5, 0.9, 0.95, 0.99, 0.9999):
+            exact = int(np.searchsorted(np.cumsum(pmf), level - 1e-12))
+            self.assertEqual(load.quantile(level), exact * 1e6, level)
+
+    def test_without_one_the_bound_is_a_cell_for_every_group(self) -> None:
+        seats = tuple(SeatClass("", 40, 1e6 * math.sqrt(n), 0.3) for n in (2, 3, 5))
+        load = joint_load(seats)
+        most = sum(s.count * s.bytes_per_s for s in seats)
+        self.assertAlmostEqual(load.error_bound_bytes_per_s, 3 * most / (16_384 - 6))
+        self.assertAlmostEqual(float((load.values * load.odds).sum()) / load.mean_bytes_per_s, 1)
+        self.assertLessEqual(load.quantile(0.9999), most)
+
+    def test_chances_of_many_seats_are_those_of_exact_fractions(self) -> None:
+        for count, odds in ((61, 0.5), (200, 0.03), (500, 0.97)):
+            told = demand.binomial(count, odds)
+            p = Fraction(odds)
+            for k in (0, 1, count // 3, round(count * odds), count - 1, count):
+                exact = float(math.comb(count, k) * p**k * (1 - p) ** (count - k))
+                self.assertAlmostEqual(float(told[k]), exact, delta=max(exact * 1e-9, 1e-300))

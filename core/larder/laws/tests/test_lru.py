@@ -64,3 +64,20 @@ class Laws(unittest.TestCase):
     def test_all_fitting_only_first_touches_miss(self) -> None:
         # 100 objects asked for evenly 100,000 times: each is missed once.
         self.assertAlmostEqual(hit_curve(100, 0.0, 100_000.0).at(100), 1 - 100 / 100_000, places=4)
+
+    @given(st.integers(2, 20_000), st.floats(0, 1.5), st.floats(10, 1e6))
+    def test_the_knee_is_where_the_curve_is_furthest_above_the_straight_line(
+        self, objects: int, exponent: float, requests: float
+    ) -> None:
+        curve = hit_curve(objects, exponent, requests)
+        most = float(curve.hit_ratio[-1])
+        above = [
+            (float(hit) / most - float(size) / objects, float(size))
+            for size, hit in zip(curve.objects, curve.hit_ratio, strict=True)
+        ]
+        self.assertAlmostEqual({size: gain for gain, size in above}[curve.knee()], max(above)[0])
+
+    def test_asked_once_each_nothing_is_ever_hit(self) -> None:
+        curve = hit_curve(50, 0.0, 1.0)
+        self.assertLess(float(curve.hit_ratio[-1]), 0.02)
+        self.assertEqual(hit_curve(1, 0.8, 1.0).objects[-1], 1)

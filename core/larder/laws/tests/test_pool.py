@@ -99,6 +99,70 @@ class ManyAndOne(unittest.TestCase):
         self.assertEqual(len(figures_of_many(of([], []), Keeping())["raw_bytes"]), 0)
 
 
+class ByHand(unittest.TestCase):
+    def test_disks_at_their_fill_limit_behind_a_slot(self) -> None:
+        keeping = Keeping(headroom_percent=Decimal(25), rebuild_share=0.5)
+        share = (1 - 0.75 * (1 - 0.5**2)) ** 0.5
+        figures = pool_figures(parse_layout("raid6"), alike(10 * TB, 8), CLASSES[0], keeping)
+        self.assertAlmostEqual(figures.rate_share, share)
+        self.assertAlmostEqual(figures.speed.read.middle, 250e6 * share * 6**0.9)
+        self.assertAlmostEqual(figures.speed.write.middle, 240e6 * share * 6**0.9)
+        self.assertAlmostEqual(figures.degraded_read.middle, figures.speed.read.middle / 2)
+        # Random writes cost double parity six operations: the low end of what it takes in.
+        self.assertAlmostEqual(figures.speed.write.low, 240e6 * share * 8 / 6)
+        self.assertAlmostEqual(figures.rebuild_seconds or 0, 10 * TB / (240e6 * 0.75 * 0.5))
+        self.assertEqual(figures.rebuild_read_bytes, 7 * 10 * TB)
+        slotted = pool_figures(
+            parse_layout("raid6"), alike(10 * TB, 8), CLASSES[0], Keeping(slot_bytes_per_s=50e6)
+        )
+        self.assertAlmostEqual(slotted.speed.read.middle, 50e6 * 6**0.9)
+        self.assertAlmostEqual(slotted.rebuild_seconds or 0, 10 * TB / (50e6 * 0.75 * 0.5))
+
+    def test_whole_files_are_written_at_half_a_drive_whatever_else_turns(self) -> None:
+        mechanics = MECHANICS["hdd"]
+        alone = pool_figures(
+            parse_layout("filewise1"), alike(TB, 4), CLASSES[0], Keeping(headroom_percent=Decimal(0))
+        )
+        rate = 240e6 * alone.rate_share
+        self.assertAlmostEqual(alone.speed.write.middle, rate / 2)
+        self.assertEqual((alone.speed.write_pull.drives, alone.speed.write_pull.share), (1, 0.5))
+        two = pool_figures(
+            parse_layout("filewise1"),
+            alike(TB, 4),
+            CLASSES[0],
+            Keeping(headroom_percent=Decimal(0)),
+            streams=2,
+        )
+        moving = 2 * 2**20 / rate
+        left = moving / (moving + mechanics.positioning_seconds)
+        self.assertAlmostEqual(two.speed.write.middle, rate / 2 * left)
+        self.assertAlmostEqual(two.speed.write_pull.share, left / 2)
+
+    def test_redundancy_is_judged_on_the_final_members(self) -> None:
+        figures = pool_figures(
+            parse_layout("raid5"), alike(TB, 4), CLASSES[0], Keeping(), spares=1, final=alike(TB, 9)
+        )
+        self.assertEqual((figures.capacity.members, figures.rebuild_read_bytes), (3, 8 * TB))
+
+    def test_kinds_of_candidates_in_any_order(self) -> None:
+        zeros = np.zeros(4, np.int64)
+        layouts = (parse_layout("raid5"), parse_layout("raid10"), parse_layout("span"))
+        told = figures_of_many(
+            Candidates(
+                layouts,
+                CLASSES,
+                np.array([2, 0, 1, 0]),
+                zeros,
+                DriveSet((zeros + TB,), (zeros + 6,)),
+                zeros,
+                zeros + 1,
+            ),
+            Keeping(filesystem="none", headroom_percent=Decimal(0)),
+        )
+        self.assertEqual(told["usable_bytes"].tolist(), [6 * TB, 5 * TB, 3 * TB, 5 * TB])
+        self.assertEqual(np.isnan(told["rebuild_seconds"]).tolist(), [True, False, False, False])
+
+
 class Elements(unittest.TestCase):
     @given(st.integers(0, 2 * 10**18), st.integers(1, 2**31 - 1), st.integers(1, 2**31 - 1))
     def test_scaling_is_exact_in_both(self, amount: int, a: int, b: int) -> None:

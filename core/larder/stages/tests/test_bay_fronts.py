@@ -44,3 +44,28 @@ class Fronts(unittest.TestCase):
         self.assertEqual(evaluate(stocked({"bays": "east:1-4"}, boxes=[box])).bays.unplaced, {"main": 5})
         self.assertEqual(evaluate(stocked({"bays": "east:1-12"}, boxes=[box])).bays.unplaced, {"main": 0})
         self.assertEqual(evaluate(stocked({"bays": ""}, boxes=[])).bays.unplaced, {})
+
+    def test_a_list_is_asked_by_what_the_drive_is_there_for(self) -> None:
+        def allowed(slot: str, role: str, kind: str) -> dict[str, bool]:
+            box = {
+                "id": "east", "name": "East", "bays": 10, "flash_slots": 2,
+                "allows": [{"id": "only", "slot": slot, "role": role, "kind": kind, "largest_bytes": 20 * TB}],
+            }  # fmt: skip
+            cache = {
+                "id": "flash", "name": "Flash", "pool_id": "main", "mode": "read", "drive_count": 1, "drive_bytes": TB,
+                "read_bytes_per_s": 3e9, "write_bytes_per_s": 1e9, "bays": "east:f1",
+            }  # fmt: skip
+            pool = {"bays": "east:1-9", "drive_count": 9, "spares": 1}
+            (front,) = evaluate(stocked(pool, boxes=[box], caches=[cache])).bays.boxes
+            return {bay.lies: bay.allowed for bay in front.bays}
+
+        self.assertEqual(
+            allowed("bay", "pool", "hdd"), {"member": True, "spare": False, "cache": False, "free": True}
+        )
+        self.assertEqual(
+            allowed("bay", "spare", "hdd"), {"member": False, "spare": True, "cache": False, "free": True}
+        )
+        self.assertEqual(
+            allowed("flash slot", "cache", "ssd"),
+            {"member": False, "spare": False, "cache": True, "free": True},
+        )

@@ -67,6 +67,16 @@ class Drawn(unittest.TestCase):
         self.assertAlmostEqual(both.archive_bytes_per_year, 3.6 * TB * 1.1 / years, delta=1)
         self.assertEqual(calendar_of(brief(horizon_date=AS_OF), RATES, AS_OF).archive_bytes_per_year, 0)
 
+    def test_what_is_delivered_lies_there_from_that_day(self) -> None:
+        delivered = production("tern", AS_OF, versions=3, version_bytes=100 * GB)
+        steps = calendar_of(brief(productions=[delivered]), RATES, AS_OF).steps
+        self.assertEqual(steps[4].total_bytes - steps[3].total_bytes, 300 * GB)
+        # What was delivered before today is among what is kept already.
+        long_ago = production("old", AS_OF - 8 * WEEK, versions=3, version_bytes=100 * GB)
+        self.assertEqual(calendar_of(brief(productions=[long_ago]), RATES, AS_OF).steps[0].total_bytes, 0)
+        today = production("now", AS_OF - 4 * WEEK, versions=3, version_bytes=100 * GB)
+        self.assertEqual(calendar_of(brief(productions=[today]), RATES, AS_OF).steps[0].total_bytes, 300 * GB)
+
     def test_a_long_horizon_is_drawn_in_steps_of_several_weeks(self) -> None:
         asked = brief(productions=[production("tern", AS_OF)], horizon_date=AS_OF + 300 * WEEK)
         drawn = calendar_of(asked, RATES, AS_OF)

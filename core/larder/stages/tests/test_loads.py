@@ -71,9 +71,17 @@ class Seats(unittest.TestCase):
         self.assertEqual(result.seats[0].probability, 0.5)
         self.assertEqual(result.both.part_id, "night")
 
+    def test_load_is_sized_on_the_houses_percentile(self) -> None:
+        seats = [footage("a", probability=0.3)]
+        for percentile, sized in ((50, 0), (69, 0), (71, 100e6), (99, 100e6)):
+            rules = HouseRules(common_peak_probability=0, sized_on_percentile=percentile)
+            self.assertEqual(told(seats, rules).both.sized_bytes_per_s, sized)
+
     def test_streams_at_once_are_one_at_least(self) -> None:
         self.assertEqual((told([]).streams_at_once, told([]).archive_streams_at_once), (1, 1))
         self.assertEqual(told([footage("a", count=3, streams=2)]).streams_at_once, 6)
+        service = {"id": "s", "name": "S", "read_bytes_per_day": 360 * GB}
+        self.assertEqual(told([footage("a", count=3, streams=2)], services=[service]).streams_at_once, 7)
 
 
 class ADay(unittest.TestCase):
@@ -87,6 +95,13 @@ class ADay(unittest.TestCase):
         hours = 8 * (0.8 * 0.5 + 0.2) + 10 * (0.8 * 0.1 + 0.2)
         self.assertAlmostEqual(told([seat], rush, **parts).read_bytes_per_day, 2 * 100e6 * 3600 * hours)
         self.assertEqual(told([seat], **parts).write_bytes_per_day, 0)
+
+    def test_a_rush_does_not_make_a_service_run_twice_or_at_other_hours(self) -> None:
+        service = {"id": "s", "name": "S", "read_bytes_per_day": 360 * GB, "part_id": "night"}
+        for common in (0, 0.2):
+            rules = HouseRules(common_peak_probability=common)
+            result = told([], rules, day_parts=[DAY, NIGHT], services=[service])
+            self.assertAlmostEqual(result.read_bytes_per_day / (360 * GB), 1)
 
     def test_what_is_played_from_the_archive_is_its_part_of_the_reads(self) -> None:
         result = told([footage("a", archive_share=0.25)])

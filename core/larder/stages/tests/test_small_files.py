@@ -62,6 +62,10 @@ class ByHand(unittest.TestCase):
             self.only(culling(image_bytes=10_000, images_per_s=1.0)).because, "round trips and seeks"
         )
         self.assertEqual(self.only(culling(image_bytes=500 * MB, images_per_s=1.0)).because, "its rate")
+        # Waiting is less than half of its time, but more than a third.
+        near = self.only(culling(image_bytes=16 * MB, images_per_s=1.0))
+        self.assertTrue(1 / 3 < near.latency_share < 1 / 2, near.latency_share)
+        self.assertEqual(near.because, "its rate")
         crowd = self.only(culling(count=200, image_bytes=10_000, images_per_s=30.0))
         self.assertEqual(crowd.because, "the drives' operations")
         self.assertEqual(crowd.joint_asked_files_per_s, 200 * 30.0)

@@ -8,8 +8,9 @@ from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
 from larder.laws.path import BUS_BYTES_PER_S
 from larder.plan.bundle import Plan
+from larder.readers.plan_file import bundle_from
 from larder.stages.drive_duty import member_bytes_per_year, member_written_per_year, traffic_per_day
-from larder.stages.memory import memory_of
+from larder.stages.memory import faster_by_memory, memory_of
 from larder.stages.pool import pool_stage
 from larder.stages.pool_setting import PoolSetting, boxes_of, pool_setting
 from larder.stages.tests.test_cache_stage import DEMAND
@@ -202,6 +203,34 @@ class Beside(unittest.TestCase):
         tiny = memory_of(2 * GB, 8 * GB, 200e6, DEMAND)
         assert tiny is not None
         self.assertEqual((tiny.read_tier_bytes, tiny.hit_ratio), (0, 0.0))
+
+    def test_memory_as_quick_as_what_is_behind_it_saves_nothing(self) -> None:
+        self.assertEqual(faster_by_memory(5e9, 10e9, 0.5), 5e9)
+        self.assertEqual(faster_by_memory(0.0, 1e9, 0.5), 0.0)
+        self.assertAlmostEqual(faster_by_memory(1e9, 1e9, 0.5) * (0.5 / 1e9 + 0.5 / 10e9), 1)
+
+    def test_memory_answers_work_and_no_archive_beside_it(self) -> None:
+        document = demo("tern-and-tide").document()
+        for one in document["plan"]["boxes"]:
+            one["memory_bytes"] = 256 * GB
+        answer = evaluate(bundle_from(document))
+        served = {pool.tier: pool.read_terms.memory_share is not None for pool in answer.tiers.pools}
+        self.assertEqual(served, {"work": True, "archive": False})
+        document["plan"]["pools"] = [p | {"tier": "archive"} for p in document["plan"]["pools"]]
+        for pool in evaluate(bundle_from(document)).tiers.pools:
+            self.assertIsNotNone(pool.read_terms.memory_share)
+
+    def test_parity_costs_the_processor_in_writing_from_the_first(self) -> None:
+        costs = {}
+        for layout in ("stripe", "raid5", "raid6"):
+            whole, setting = built(
+                {"bays": "", "layout": layout, "filesystem": "journal"}, box("east", processor="small")
+            )
+            (limit,) = pool_stage(whole.pools[0], 1, setting).limits
+            costs[layout] = (limit.read_bytes_per_s, limit.write_bytes_per_s)
+        self.assertEqual(costs["raid5"], costs["raid6"])
+        self.assertAlmostEqual(costs["stripe"][1] / costs["raid5"][1], 0.7 / 0.4)
+        self.assertEqual(costs["stripe"][0], costs["stripe"][1])
 
     def test_what_stands_around_a_tier_is_told(self) -> None:
         answer = evaluate(changed(demo("tern-and-tide")))

@@ -139,6 +139,7 @@ class Pools(unittest.TestCase):
         self.assertEqual(pool.required_bytes_per_s, answer.brief.both.sized_bytes_per_s)
         self.assertEqual(pool.because, "all seats together, playing and writing")
         self.assertEqual((pool.pool_ids, pool.direction, pool.serves), (("main",), "both", "all"))
+        self.assertEqual((pool.links, pool.link_bytes_per_s), (1, pool.capacity_bytes_per_s))
 
     def test_a_processor_shared_by_two_pools_is_used_up_by_both(self) -> None:
         first = demo("one-box").document()["plan"]["pools"][0] | {"bays": ""}
