@@ -75,6 +75,8 @@ def sweep(bundle: Bundle, goes_on: Callable[[], bool] = goes_on_always) -> Swept
         if not goes_on():
             break
         tried += 1
+        if not nudged.is_read(path):
+            continue
         lower, higher = (_figures(bundle, nudged, path, changed) for changed in _both_ways(value))
         if lower is None or higher is None:
             continue

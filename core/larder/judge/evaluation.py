@@ -93,6 +93,10 @@ class Nudged:
     def __init__(self, bundle: Bundle) -> None:
         self._judged = judge(bundle, PARTS)
 
+    def is_read(self, path: str) -> bool:
+        """Whether any figure can change with what stands at ``path``."""
+        return any(part.looks_at(path) for part in FIGURES)
+
     def figures(self, bundle: Bundle, path: str) -> Evaluation:
         """As :func:`figures_alone` of ``bundle``, which differs in what stands at ``path`` alone.
 

@@ -87,6 +87,15 @@ class ClosedForms(unittest.TestCase):
         self.assertEqual(capacity.usable_bytes, 72 * TB * 99 // 100 * 9 // 10)
         self.assertEqual(capacity.plannable_bytes, capacity.usable_bytes * 8 // 10)
 
+    def test_binary_terabytes_are_those_of_a_screen(self) -> None:
+        capacity = pool_capacity(parse_layout("raid6"), alike(18 * TB, 6))
+        for tib, size in (
+            (capacity.layout_tib, capacity.layout_bytes),
+            (capacity.usable_tib, capacity.usable_bytes),
+            (capacity.plannable_tib, capacity.plannable_bytes),
+        ):
+            self.assertAlmostEqual(tib, size / 2**40)
+
     def test_spares_are_the_largest_drives(self) -> None:
         self.assertEqual(bare("span", (8 * TB, 20 * TB, 4 * TB), spares=1).layout_bytes, 12 * TB)
 

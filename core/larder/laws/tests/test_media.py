@@ -30,7 +30,7 @@ class KnownAnswers(unittest.TestCase):
 
     def test_impossible_formats_are_refused(self) -> None:
         for change in (
-            {"width": 0}, {"fps": Fraction(0)}, {"sampling": "411"}, {"bits": 0}, {"ratio": Fraction(1, 2)},
+            {"width": 0}, {"fps": Fraction(0)}, {"sampling": "411"}, {"bits": 0}, {"ratio": Fraction(1, 2)}, {"ratio": Fraction(2001, 2)},
             {"packing": "rgb32"}, {"packing": "tight"},
         ):  # fmt: skip
             values = {"width": 10, "height": 10, "fps": Fraction(25), "sampling": "422", "bits": 10} | change

@@ -100,6 +100,23 @@ class Seats(unittest.TestCase):
             self.assertGreater(demand_of(more, RATES).read_bytes_per_s, less.read_bytes_per_s)
 
 
+class Ingest(unittest.TestCase):
+    def test_reading_back_takes_as_many_streams_again(self) -> None:
+        station = {
+            "kind": "ingest",
+            "id": "i",
+            "name": "I",
+            "count": 1,
+            "readers": 3,
+            "card_bytes_per_s": 100 * MB,
+        }
+        for copies, verifies, streams in ((1, False, 3), (1, True, 6), (2, True, 12)):
+            fields = station | {"copies_here": copies, "verifies": verifies}
+            told = demand_of(TypeAdapter(IngestSeat).validate_python(fields), RATES)
+            self.assertEqual((told.streams, told.write_bytes_per_s), (streams, 300 * MB * copies))
+            self.assertEqual(told.read_bytes_per_s, 300 * MB * copies if verifies else 0)
+
+
 class PartsOfTheDay(unittest.TestCase):
     PARTS: ClassVar[list[dict[str, Any]]] = [
         {"id": "day", "name": "Day", "hours": 8},

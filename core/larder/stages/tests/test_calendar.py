@@ -67,6 +67,14 @@ class Drawn(unittest.TestCase):
         self.assertAlmostEqual(both.archive_bytes_per_year, 3.6 * TB * 1.1 / years, delta=1)
         self.assertEqual(calendar_of(brief(horizon_date=AS_OF), RATES, AS_OF).archive_bytes_per_year, 0)
 
+    def test_steady_weeks_and_productions_add_up(self) -> None:
+        shoot = {"id": "s", "name": "S", "hours_per_week": 10, "format_id": "flat", "kept_ratio": 1.0}
+        drawn = calendar_of(brief(productions=[production("tern", AS_OF)], shoots=[shoot]), RATES, AS_OF)
+        steady, a_week = 10 * 3600 * 10_000_000, 10 * 5 * 3600 * 10_000_000
+        self.assertEqual(
+            [s.footage_bytes_per_week for s in drawn.steps[:3]], [a_week + steady] * 2 + [steady]
+        )
+
     def test_what_is_delivered_lies_there_from_that_day(self) -> None:
         delivered = production("tern", AS_OF, versions=3, version_bytes=100 * GB)
         steps = calendar_of(brief(productions=[delivered]), RATES, AS_OF).steps
@@ -98,6 +106,15 @@ class Drawn(unittest.TestCase):
 
 
 class Need(unittest.TestCase):
+    def test_the_fullest_day_weighs_what_grows_against_what_goes(self) -> None:
+        # Previews of 3.6 TB go 15 days before the horizon; 1.75 TB a week come until then.
+        gone = production("tern", AS_OF, archived_on=AS_OF + 8 * WEEK - timedelta(1))
+        asked = {"productions": [gone], "preview_ratio": 1.0}
+        grows = need_of(brief(**asked, stills_bytes_per_week=1_750 * GB), RATES, AS_OF)
+        self.assertEqual(grows.fullest_on, AS_OF + 10 * WEEK)
+        slower = need_of(brief(**asked, stills_bytes_per_week=1_550 * GB), RATES, AS_OF)
+        self.assertEqual(slower.fullest_on, AS_OF + 8 * WEEK - timedelta(2))
+
     def test_growth_and_parts_by_hand(self) -> None:
         asked = brief(
             productions=[production("tern", AS_OF, versions=2, version_bytes=50 * GB)],

@@ -43,6 +43,15 @@ class ByHand(unittest.TestCase):
         self.assertEqual(told.joint_given_files_per_s, pool.small_reads_per_s / OPERATIONS)
         self.assertAlmostEqual(told.ratio, min(1 / seconds / 4, told.joint_given_files_per_s / 4))
 
+    def test_the_slowest_wire_on_the_way_decides(self) -> None:
+        hops = [{"id": name, "name": name, "speed": speed} for name, speed in (("a", "10GbE"), ("b", "1GbE"))]
+        answer = culling({"wiring": {"hops": hops, "mtu": 1500}})
+        told, pool = self.only(answer), answer.tiers.pools[0]
+        link = 125e6 * 1448 / 1538 * 0.9
+        self.assertAlmostEqual(
+            told.seconds_per_file, TRIPS + OPERATIONS * pool.drive_latency_seconds + 50 * MB / link
+        )
+
     def test_inside_the_box_there_is_no_wire(self) -> None:
         answer = culling(seated="inside")
         told, pool = self.only(answer), answer.tiers.pools[0]

@@ -121,6 +121,17 @@ class Pools(unittest.TestCase):
         )
         self.assertIsNone(pool_stage(whole.pools[0], 1, PoolSetting()).drives_price)
 
+    def test_what_is_written_of_a_byte_is_shared_by_members_and_no_spares(self) -> None:
+        document = demo("one-box").document()
+        document["plan"]["pools"][0] |= {"bays": "", "layout": "raid5", "drive_count": 9, "spares": 1}
+        document["plan"]["boxes"] = [box("east", shared_bus="usb5G")]
+        answer = evaluate(bundle_from(document))
+        (bus,) = [hop for hop in answer.wiring.hops if hop.kind == "bus"]
+        assert bus.shared_terms is not None
+        self.assertAlmostEqual(bus.shared_terms.costs[0].a_byte_written, 8 / 7)
+        (limit,) = answer.tiers.pools[0].limits
+        self.assertAlmostEqual(limit.write_bytes_per_s, BUS_BYTES_PER_S["usb5G"] * 7 / 8)
+
     def test_what_mixed_drives_waste_is_no_redundancy(self) -> None:
         whole, _ = built({"drive_count": 1, "mixed_sizes": "4x8TB+4x16TB", "layout": "raid5", "bays": ""})
         result = pool_stage(whole.pools[0], 1, PoolSetting())
