@@ -52,6 +52,7 @@ NOT_JUDGED = {
     "CURVE_POINTS": "how finely a curve is read off",
     "SINGLE_RANKS": "how finely a curve is read off",
     "GROUP_GROWTH": "how finely a curve is read off",
+    "MOST_CLASSES": "when the command refuses a list",
     "LARGEST_FACTOR": "when arrays refuse a fraction",
 }
 """Constants whose change is no fault of the trade, with the reason."""

@@ -64,6 +64,12 @@ class Part:
     count: Callable[[str, int], Count] = lambda _, status: Count(int(status == 0), int(status != 0))
     environment: dict[str, str] | None = None
     has_database: bool = False
+    one: tuple[str, ...] = ()
+    """The command before the name of a single test, where the part has tests by name."""
+
+    def only(self, name: str) -> Part:
+        """The part with one test, test case or module of it."""
+        return replace(self, command=[*self.one, name])
 
 
 def by_unittest(output: str, status: int) -> Count:
@@ -91,7 +97,8 @@ def by_vitest(output: str, status: int) -> Count:
 
 def django(label: str, *tests: str) -> Part:
     """Tests under Django's runner; ``tests`` are its own arguments."""
-    return Part(label, [*MANAGE, "test", "--noinput", *tests], SERVER, by_unittest, has_database=True)
+    runner = [*MANAGE, "test", "--noinput"]
+    return Part(label, [*runner, *tests], SERVER, by_unittest, has_database=True, one=tuple(runner))
 
 
 PARTS = [
@@ -106,8 +113,8 @@ PARTS = [
     Part("frontend-lint", [str(NPM_BIN / "eslint"), "--max-warnings", "0", "src"], FRONTEND),
     Part("frontend-format", [str(NPM_BIN / "prettier"), "--check", "src"], FRONTEND),
     Part("frontend", [str(NPM_BIN / "vitest"), "run", "--no-color"], FRONTEND, by_vitest),
-    Part("core", [PYTHON, "-c", WITHOUT_DJANGO], ROOT, by_unittest),
-    Part("command", [*UNITTEST, "core/larder_cli"], ROOT, by_unittest),
+    Part("core", [PYTHON, "-c", WITHOUT_DJANGO], ROOT, by_unittest, one=(PYTHON, "-m", "unittest")),
+    Part("command", [*UNITTEST, "core/larder_cli"], ROOT, by_unittest, one=(PYTHON, "-m", "unittest")),
     Part(
         "start", [PYTHON, "-m", "unittest", "discover", "-t", ".", "-s", "tests"], ROOT / "tools", by_unittest
     ),
@@ -145,7 +152,7 @@ def run_all(parts: list[Part], environment: dict[str, str]) -> Count:
 
 
 def main(arguments: list[str]) -> int:
-    """Run all parts, or the labelled ones; returns the exit status.
+    """Run all parts, or the labelled ones; ``label:name`` runs one test of a part. Returns the exit status.
 
     Those with a database share one and run one after the other; the rest runs beside them.
     """
@@ -153,11 +160,14 @@ def main(arguments: list[str]) -> int:
     if arguments == ["--list"]:
         print("\n".join(labels))
         return 0
-    unknown = [name for name in arguments if name not in labels]
-    if unknown:
-        print(f"label cannot be {unknown[0]}: accepted is one of {' '.join(labels)}.", file=sys.stderr)
-        return 2
-    chosen = [part for part in PARTS if not arguments or part.label in arguments]
+    by_name = dict(zip(labels, PARTS, strict=True))
+    chosen = []
+    for argument in arguments or labels:
+        label, _, name = argument.partition(":")
+        if label not in by_name or (name and not by_name[label].one):
+            print(f"label cannot be {argument}: accepted is one of {' '.join(labels)}.", file=sys.stderr)
+            return 2
+        chosen.append(by_name[label].only(name) if name else by_name[label])
     with tempfile.TemporaryDirectory(prefix="larder-test-") as folder:
         Path(folder).chmod(0o755)
         with Cluster(Path(folder) / "cluster", durable=False) as cluster:

@@ -88,6 +88,7 @@ def beside_the_stages(page: Page) -> None:
     """What stands beside the stages of an open plan."""
     page.get_by_role("link", name="House rules").click()
     page.get_by_role("heading", name="House rules").wait_for()
+    page.get_by_role("button", name="Take the studio’s").wait_for()
     shoot(page, "house-rules")
     page.get_by_role("link", name="Catalogue").click()
     page.get_by_role("button", name="Boxes (").click()

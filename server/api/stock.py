@@ -17,7 +17,7 @@ from accounts.models import Role
 from accounts.scope import Scope, scope_of
 from larder.base.errors import Refused
 from larder.plan.bundle import StockFacts
-from larder.plan.terms import ports_checked
+from larder.plan.vocabulary import ports_checked
 from larder.readers.csv_table import LARGEST_CSV_BYTES
 from larder.readers.manifest import LARGEST_MANIFEST_BYTES
 from larder.readers.plan_file import bundle_from

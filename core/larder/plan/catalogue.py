@@ -40,7 +40,7 @@ from larder.laws.device import (
 
 from .enclosure import Enclosure, Interface
 from .formats import Format
-from .terms import DriveClass, Recording
+from .vocabulary import DriveClass, Recording
 
 Listing = Literal["drives", "boxes", "prices"]
 LISTINGS: tuple[Listing, ...] = get_args(Listing)

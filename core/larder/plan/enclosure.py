@@ -15,7 +15,7 @@ from larder.base.fields import DistinctIds, DriveBytes, Item, Name, Number, Size
 from larder.laws.path import BUS_BYTES_PER_S
 from larder.laws.processor import CORES, ProcessorClass
 
-from .terms import Ports
+from .vocabulary import Ports
 
 Slot = Literal["bay", "flash slot"]
 Role = Literal["pool", "cache", "volume", "spare"]

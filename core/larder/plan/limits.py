@@ -11,7 +11,7 @@ from pydantic import Field
 
 from larder.base.fields import BytesPerS, Day, Item, Number, Value, labelled
 
-from .terms import Worth
+from .vocabulary import Worth
 
 Skill = Literal["none", "some", "practised"]
 Support = Literal["ourselves", "next working day", "four hours"]

@@ -18,7 +18,7 @@ from pydantic import ValidationError
 from larder.base.errors import Refused
 from larder.base.problems import refusals
 from larder.base.units import parse_size
-from larder.plan.terms import Worth
+from larder.plan.vocabulary import Worth
 from larder.stock.item import Holding, StockItem
 
 from .csv_table import read_table, unquoted, write_table, yes_or_no

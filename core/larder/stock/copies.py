@@ -16,7 +16,7 @@ from datetime import date
 from typing import Literal
 
 from larder.base.fields import ItemId, Name, Number, Value
-from larder.plan.terms import CopyRole, Worth
+from larder.plan.vocabulary import CopyRole, Worth
 
 from .item import StockItem
 

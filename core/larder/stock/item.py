@@ -9,7 +9,7 @@ from pydantic import Field
 from larder.base.errors import Refused
 from larder.base.fields import Day, ItemId, Name, Note, Number, SizeBytes, Value, labelled
 from larder.base.units import size_text
-from larder.plan.terms import CopyRole, DriveClass, Medium, Ports, Recording, Worth
+from larder.plan.vocabulary import CopyRole, DriveClass, Medium, Ports, Recording, Worth
 
 SMALLEST_DEVICE_BYTES, LARGEST_DEVICE_BYTES = 10**9, 10**15
 

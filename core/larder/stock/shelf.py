@@ -13,7 +13,7 @@ from datetime import date
 from larder.base.memo import remembered
 from larder.base.results import Result
 from larder.plan.house_rules import HouseRules
-from larder.plan.terms import CopyRole, Worth
+from larder.plan.vocabulary import CopyRole, Worth
 
 from .copies import WORTHS, Copy, Evidence, Group, Match, groups_of, unnamed_bytes
 from .drive_health import Health, Reuse, age_years, health_of, reuse_of, usual_sizes

@@ -87,6 +87,12 @@ class ClosedForms(unittest.TestCase):
         self.assertEqual(capacity.usable_bytes, 72 * TB * 99 // 100 * 9 // 10)
         self.assertEqual(capacity.plannable_bytes, capacity.usable_bytes * 8 // 10)
 
+    def test_nothing_is_reserved_for_snapshots_unless_it_is_said(self) -> None:
+        capacity = pool_capacity(parse_layout("raid6"), alike(10 * TB, 6))
+        self.assertEqual(
+            (capacity.usable_bytes, capacity.plannable_bytes), (39_600_000_000_000, 31_680_000_000_000)
+        )
+
     def test_binary_terabytes_are_those_of_a_screen(self) -> None:
         capacity = pool_capacity(parse_layout("raid6"), alike(18 * TB, 6))
         for tib, size in (

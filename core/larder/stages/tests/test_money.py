@@ -29,10 +29,10 @@ class Lines(unittest.TestCase):
     def test_what_has_no_price_yet_is_counted_unless_there_is_none_of_it(self) -> None:
         bundle = stocked(
             {"drive_unit_price": None, "bays": ""}, boxes=[],
-            purchases=[{"id": "a", "name": "A", "count": 0}, {"id": "b", "name": "B", "count": 3, "unit_price": "2"}],
+            purchases=[{"id": "a", "name": "A", "count": 0}, {"id": "c", "name": "C", "count": 1}, {"id": "b", "name": "B", "count": 3, "unit_price": "2"}],
         )  # fmt: skip
         money = evaluate(bundle).money
-        self.assertEqual((money.unpriced, money.spent), (1, Decimal(6)))
+        self.assertEqual((money.unpriced, money.spent), (2, Decimal(6)))
 
     def test_a_box_is_a_line_where_its_class_or_its_price_is_said(self) -> None:
         boxes = [

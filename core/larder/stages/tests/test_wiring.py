@@ -66,6 +66,11 @@ class Links(unittest.TestCase):
         )
         self.assertAlmostEqual(heavy.required_bytes_per_s, 900e6)
 
+    def test_who_writes_is_no_flow_of_reading(self) -> None:
+        seats = [footage("plays", streams=4), footage("writes", direction="write", count=5, streams=0)]
+        link = self.of([{"id": "up", "speed": "10GbE", "links": 2}], seats)["up"]
+        self.assertAlmostEqual(link.capacity_bytes_per_s, LINK)
+
     def test_who_sits_inside_asks_nothing_of_a_link(self) -> None:
         seats = [footage("inside", seated="inside", streams=9), footage("plays")]
         found = self.of(
