@@ -216,7 +216,9 @@ class FindingsAndRoles(BrowserCase):
         expect(self.spin("Drives", page)).to_be_disabled()
         expect(page.get_by_role("button", name="Undo")).to_have_count(0)
         self.scale("money", page).click()
-        expect(page.get_by_text("sum of number × typed price")).to_be_visible()
+        working = page.get_by_role("complementary")
+        expect(working).to_contain_text("Boathouse pool: drives")
+        expect(working).to_contain_text("× Price each")
 
     def test_an_owner_removes_a_plan_and_brings_it_back(self) -> None:
         page = self.somebody(Role.OWNER)

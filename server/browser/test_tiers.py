@@ -160,7 +160,7 @@ class Pools(BrowserCase):
         recommended = answer.locator("dd").filter(has_text="all that comes between two runs")
         self.press(recommended.get_by_role("button"))
         working = self.page.get_by_role("complementary").filter(has_text="recommended size")
-        expect(working).to_contain_text("rounded up to a tenth of a TB")
+        expect(working).to_contain_text("rounded up to whole steps of what flash comes in")
 
     def test_a_drive_is_drawn_into_another_bay_with_the_pointer(self) -> None:
         fronts = self.page.get_by_role("region", name="Box fronts")

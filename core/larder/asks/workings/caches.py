@@ -88,7 +88,7 @@ def _recommended(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
     return made(
         "Recommended", "bytes", "rounded up",
         given(because, cache.recommended_least_bytes, "bytes"),
-        given("Flash comes in steps of", cache.size_step_bytes, "bytes"),
+        given("What flash comes in", cache.size_step_bytes, "bytes"),
     )  # fmt: skip
 
 

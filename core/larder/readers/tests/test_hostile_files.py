@@ -7,6 +7,7 @@ import random
 import subprocess
 import sys
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from hypothesis import given
@@ -38,13 +39,17 @@ trees = st.recursive(
 class EveryReader(unittest.TestCase):
     def test_it_reads_or_refuses_in_a_sentence_whatever_it_is_given(self) -> None:
         environment = os.environ | {"PYTHONPATH": str(CORE), "OPENBLAS_NUM_THREADS": "1"}
-        for reader in READERS:
-            with self.subTest(reader=reader):
-                done = subprocess.run(
-                    [sys.executable, "-m", "larder.readers.tests.hostile_files", reader, "0", str(FILES)],
-                    env=environment, check=False, text=True, stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
-                )  # fmt: skip
-                self.assertEqual(done.returncode, 0, done.stdout[-1500:])
+
+        def fed(reader: str) -> subprocess.CompletedProcess[str]:
+            return subprocess.run(
+                [sys.executable, "-m", "larder.readers.tests.hostile_files", reader, "0", str(FILES)],
+                env=environment, check=False, text=True, stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
+            )  # fmt: skip
+
+        with ThreadPoolExecutor(os.cpu_count()) as several:
+            for reader, done in zip(READERS, several.map(fed, READERS), strict=True):
+                with self.subTest(reader=reader):
+                    self.assertEqual(done.returncode, 0, done.stdout[-1500:])
 
 
 class TheGuard(unittest.TestCase):
