@@ -6,9 +6,11 @@ characters, so that every name can be stored, printed and put in a file.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from datetime import date
 from decimal import Decimal
+from functools import cache
+from operator import itemgetter
 from typing import Annotated, Any, Self
 
 from pydantic import (
@@ -97,6 +99,13 @@ def smallest_of(field: str) -> float:
     return SMALLEST_PER_BIT if field.endswith("per_bit") else SMALLEST_NUMBER
 
 
+@cache
+def _values_of(model: type[BaseModel]) -> Callable[[dict[str, Any]], Any]:
+    """Reads all fields of a model at once."""
+    names = tuple(model.__pydantic_fields__)
+    return itemgetter(*names) if names else lambda _: ()
+
+
 class Value(BaseModel):
     """Base of everything in a plan file: immutable, and a field it does not know is refused."""
 
@@ -110,10 +119,10 @@ class Value(BaseModel):
 
     def __hash__(self) -> int:
         """Kept once it is known: memos ask for it again and again, down to every field."""
-        found: int | None = self.__dict__.get("_hash")
+        kept = self.__dict__
+        found: int | None = kept.get("_hash")
         if found is None:
-            fields = type(self).__pydantic_fields__
-            found = self.__dict__["_hash"] = hash((type(self), *map(self.__dict__.__getitem__, fields)))
+            found = kept["_hash"] = hash(_values_of(type(self))(kept))
         return found
 
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:

@@ -12,10 +12,18 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from functools import wraps
 from threading import Lock
-from typing import Any, Generic, ParamSpec, TypeVar
+from typing import Any, Generic, NamedTuple, ParamSpec, TypeVar
 
 P = ParamSpec("P")
 R = TypeVar("R")
+
+
+class _Kept(NamedTuple, Generic[R]):
+    """An answer, its size, and the key it is kept under, the very object: found by it without comparing."""
+
+    answer: R
+    size_bytes: int
+    key: Hashable
 
 
 class Memo(Generic[P, R]):
@@ -30,14 +38,14 @@ class Memo(Generic[P, R]):
         self.__wrapped__ = function
         self.bytes_max, self.bytes_of = bytes_max, bytes_of
         self.bytes_held = 0
-        self._kept: OrderedDict[Hashable, tuple[R, int]] = OrderedDict()
+        self._kept: OrderedDict[Hashable, _Kept[R]] = OrderedDict()
         self._lock = Lock()
         _ALL.append(self)
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> R:
         found = self._found(_key(args, kwargs))
         if found is not None:
-            return found[0]
+            return found.answer
         answer = self.__wrapped__(*args, **kwargs)
         self.keep(answer, *args, **kwargs)
         return answer
@@ -45,16 +53,16 @@ class Memo(Generic[P, R]):
     def peek(self, *args: P.args, **kwargs: P.kwargs) -> R | None:
         """The answer if it is kept, else None; nothing is worked out."""
         found = self._found(_key(args, kwargs))
-        return None if found is None else found[0]
+        return None if found is None else found.answer
 
-    def _found(self, key: Hashable) -> tuple[R, int] | None:
+    def _found(self, key: Hashable) -> _Kept[R] | None:
         aside = _ASIDE.get()
         if aside is not None and (self, key) in aside:
-            return aside[self, key], 0
+            return _Kept(aside[self, key], 0, key)
         with self._lock:
             found = self._kept.get(key)
             if found is not None:
-                self._kept.move_to_end(key)
+                self._kept.move_to_end(found.key)
             return found
 
     def keep(self, answer: R, *args: P.args, **kwargs: P.kwargs) -> None:
@@ -66,11 +74,11 @@ class Memo(Generic[P, R]):
         size = self.bytes_of(answer, *args)
         with self._lock:
             if size <= self.bytes_max and key not in self._kept:
-                self._kept[key] = answer, size
+                self._kept[key] = _Kept(answer, size, key)
                 self.bytes_held += size
             while self.bytes_held > self.bytes_max:
-                _, (_, freed) = self._kept.popitem(last=False)
-                self.bytes_held -= freed
+                _, oldest = self._kept.popitem(last=False)
+                self.bytes_held -= oldest.size_bytes
 
     def __len__(self) -> int:
         return len(self._kept)

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from larder.base.memo import remembered
 from larder.base.results import Result
-from larder.laws.lru import HitCurve
 from larder.laws.throughput import Range
 
-from .caches import PIECE_BYTES, cached_read, curve_from, flash_read_bytes_per_s
+from .caches import PIECE_BYTES, HitTerms, cached_read, curve_from, flash_read_bytes_per_s
 from .pool import PoolResult
 from .stage import Judged, Part
 from .tiers import POOLS_ALONE, TIERS, plain
 
+KEPT_BYTES = 500_000
 CURVE_STEPS = 24
 
 
@@ -22,9 +23,10 @@ class CurvePoint(Result):
     read_bytes_per_s: float
 
 
-def _drawn(curve: HitCurve, read: Range, rate: float) -> tuple[CurvePoint, ...]:
+@remembered(KEPT_BYTES, lambda *_: 8_000)
+def _drawn(terms: HitTerms, read: Range, rate: float) -> tuple[CurvePoint, ...]:
     """Points of the curve, closer together where it is steep."""
-    points = []
+    curve, points = curve_from(terms), []
     for n in range(CURVE_STEPS + 1):
         pieces = float(curve.objects[-1]) * (n / CURVE_STEPS) ** 2
         hit = curve.at(pieces)
@@ -48,7 +50,7 @@ def _judge(judged: Judged) -> dict[str, tuple[CurvePoint, ...]]:
             continue
         is_read = told.mode != "staging" and told.hit_terms.working_set_bytes > 0
         rate = flash_read_bytes_per_s(caches[told.id])
-        found[told.id] = _drawn(curve_from(told.hit_terms), plain(alone.read), rate) if is_read else ()
+        found[told.id] = _drawn(told.hit_terms, plain(alone.read), rate) if is_read else ()
     return found
 
 

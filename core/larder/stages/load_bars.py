@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
+from larder.base.memo import remembered
 from larder.base.results import Result
 from larder.laws.demand import Load
+from larder.plan.brief import Brief
+from larder.plan.house_rules import HouseRules
 
-from .loads import LOADS_READ, busiest_load
+from .loads import LOADS_READ, busiest_load, people
 from .rates import RATES
 from .stage import Judged, Part
 
+KEPT_BYTES = 500_000
 DRAWN_BARS = 40
 """As many as can be told apart at the drawing's width."""
 
@@ -21,6 +25,13 @@ class LoadBar(Result):
     from_bytes_per_s: float
     to_bytes_per_s: float
     probability: float
+
+
+@remembered(KEPT_BYTES, lambda *_: 12_000)
+def _bars(
+    brief: Brief, rates: tuple[tuple[str, tuple[float, float]], ...], rules: HouseRules
+) -> tuple[LoadBar, ...]:
+    return bars_of(busiest_load(brief, dict(rates), rules))
 
 
 def bars_of(load: Load) -> tuple[LoadBar, ...]:
@@ -38,7 +49,7 @@ def bars_of(load: Load) -> tuple[LoadBar, ...]:
 
 def _judge(judged: Judged) -> tuple[LoadBar, ...]:
     bundle = judged.bundle
-    return bars_of(busiest_load(bundle.plan.brief, judged.of(RATES), bundle.house_rules))
+    return _bars(people(bundle.plan.brief), tuple(judged.of(RATES).items()), bundle.house_rules)
 
 
 BARS: Part[tuple[LoadBar, ...]] = Part("load_bars", _judge, reads=LOADS_READ, after=(RATES,), is_drawn=True)

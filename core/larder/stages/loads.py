@@ -118,7 +118,7 @@ class _Asking:
 def loads_stage(brief: Brief, rates: Rates, rules: HouseRules) -> LoadsResult:
     """The loads of a brief, by the two house rules that they read."""
     level = rules.sized_on_percentile / 100
-    return loads_of(_people(brief), tuple(rates.items()), _common_peak(brief, rules), level)
+    return loads_of(people(brief), tuple(rates.items()), _common_peak(brief, rules), level)
 
 
 def busiest_load(brief: Brief, rates: Rates, rules: HouseRules) -> Load:
@@ -136,7 +136,7 @@ def _common_peak(brief: Brief, rules: HouseRules) -> float:
     return rules.common_peak_probability if own is None else own
 
 
-def _people(brief: Brief) -> Brief:
+def people(brief: Brief) -> Brief:
     """The brief as far as loads go, so that changing the rest costs nothing here."""
     return brief.model_copy(
         update={
