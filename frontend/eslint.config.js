@@ -1,7 +1,11 @@
 import js from "@eslint/js";
 import jsxA11y from "eslint-plugin-jsx-a11y";
 import reactHooks from "eslint-plugin-react-hooks";
+import { readdirSync } from "node:fs";
+
 import tseslint from "typescript-eslint";
+
+const STAGES = readdirSync(new URL("./src/stages", import.meta.url));
 
 export default tseslint.config(
   { ignores: ["src/generated/**", "dist/**"] },
@@ -9,4 +13,28 @@ export default tseslint.config(
   ...tseslint.configs.strict,
   jsxA11y.flatConfigs.strict,
   reactHooks.configs.flat["recommended-latest"],
+  // Each room knows those before it: kit is for anything, studio for its pages, plan for any stage, a stage for itself.
+  only("src/kit", ["**/studio/**", "**/plan/**", "**/stages/**", "**/pages/**"]),
+  only("src/studio", ["**/plan/**", "**/stages/**", "**/pages/**"]),
+  only("src/plan", ["**/pages/**", "**/stages/*/[A-Z]*"]),
+  only("src/pages", ["**/plan/**"]),
+  ...STAGES.map((stage) =>
+    only(`src/stages/${stage}`, [
+      "**/pages/**",
+      ...STAGES.filter((other) => other !== stage).map((other) => `../${other}/**`),
+    ]),
+  ),
 );
+
+/** The files of a folder may not import what these patterns match. */
+function only(folder, patterns) {
+  return {
+    files: [`${folder}/**/*.{ts,tsx}`],
+    rules: {
+      "no-restricted-imports": [
+        "error",
+        { patterns: [{ group: patterns, message: "A room knows only those below it." }] },
+      ],
+    },
+  };
+}

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import sys
+from base64 import b64encode
+from itertools import combinations
 
+import numpy as np
 from playwright.sync_api import Browser, Page, sync_playwright
 
 from cluster import ROOT
@@ -65,6 +68,7 @@ def stages(page: Page) -> None:
     for stage in STAGES:
         if not stage.is_of_studio:
             page.get_by_role("link", name=stage.title).click()
+            page.locator('[aria-current="page"]').filter(has_text=stage.title).wait_for()
             page.get_by_role("main").get_by_role("heading").first.wait_for()
             shoot(page, stage.id)
     page.get_by_role("link", name="Tiers").click()
@@ -97,6 +101,34 @@ def beside_the_stages(page: Page) -> None:
     shoot(page, "catalogue")
 
 
+THUMBNAIL = """encoded => new Promise(done => {
+  const image = new Image();
+  image.onload = () => {
+    const canvas = new OffscreenCanvas(64, 40);
+    const context = canvas.getContext('2d');
+    context.drawImage(image, 0, 0, 64, 40);
+    done([...context.getImageData(0, 0, 64, 40).data]);
+  };
+  image.src = `data:image/png;base64,${encoded}`;
+})"""
+LEAST_DIFFERENCE = 1.5
+"""Mean difference of two thumbnails, of 255, below which they show the same."""
+
+
+def alike(browser: Browser) -> list[str]:
+    """Pairs of pictures that are nearly the same: one of them shows another view than its name says."""
+    page = browser.new_page()
+    small = {
+        path.stem: np.array(page.evaluate(THUMBNAIL, b64encode(path.read_bytes()).decode()), dtype=float)
+        for path in sorted(TARGET.glob("*.png"))
+    }
+    return [
+        f"{one} and {other}"
+        for one, other in combinations(small, 2)
+        if float(np.abs(small[one] - small[other]).mean()) < LEAST_DIFFERENCE
+    ]
+
+
 def main() -> int:
     """Every main view once."""
     TARGET.mkdir(parents=True, exist_ok=True)
@@ -118,8 +150,11 @@ def main() -> int:
         page.get_by_role("button", name="Archive east", exact=True).click()
         page.get_by_role("heading", name="Archive cache", exact=True).scroll_into_view_if_needed()
         shoot(page, "cache")
+        same = alike(browser)
         browser.close()
-    return 0
+    for pair in same:
+        print(f"nearly the same: {pair}", file=sys.stderr)
+    return 1 if same else 0
 
 
 if __name__ == "__main__":

@@ -96,6 +96,7 @@ class AuditEntry(models.Model):
 
     class Meta:
         ordering = ("-at", "-id")
+        indexes = (models.Index(fields=("studio", "-at", "-id"), name="audit_of_a_studio"),)
 
     def __str__(self) -> str:
         return f"{self.action} {self.plan_name}"

@@ -128,6 +128,7 @@ class StockEntry(models.Model):
 
     class Meta:
         ordering = ("-at", "-id")
+        indexes = (models.Index(fields=("studio", "-at", "-id"), name="stock_log_of_a_studio"),)
 
     def __str__(self) -> str:
         return f"{self.action}: {self.detail}"

@@ -12,8 +12,8 @@ import {
 } from "../api/client";
 import { agoText } from "../kit/format";
 import { FileDrop } from "../kit/FileDrop";
-import { StudioHeader } from "./StudioHeader";
-import { usePlans } from "./usePlans";
+import { StudioHeader } from "../studio/StudioHeader";
+import { usePlans } from "../studio/usePlans";
 
 const SCALES = ["speed", "space", "safety", "money"] as const;
 const SHAPES = { enough: "◣", tight: "▬", short: "◢" } as const;

@@ -2,7 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 
 import { client, dataOf, type PlanAnswer, type Session } from "../api/client";
-import { StudioHeader } from "../pages/StudioHeader";
+import { StudioHeader } from "../studio/StudioHeader";
 import { RevisionList } from "./RevisionList";
 
 /** A plan whose newest state cannot be judged any more: why, and every way to leave that state. */

@@ -6,7 +6,7 @@ import type { Session } from "../api/client";
 import { agoText } from "../kit/format";
 import { Mark } from "../kit/Mark";
 import { Palette, type Command } from "../kit/Palette";
-import { ScalesStrip } from "../kit/Scales";
+import { ScalesStrip } from "./Scales";
 import { useShortcuts } from "../kit/shortcuts";
 import { ThemeSwitch } from "../kit/ThemeSwitch";
 import { ClashPanel } from "./ClashPanel";

@@ -1,6 +1,6 @@
 import type { Evaluation } from "../../api/client";
-import { Choice, Quantity, TextField, Tick } from "../../kit/fields";
-import { Figure } from "../../kit/Figure";
+import { Choice, Quantity, TextField, Tick } from "../../plan/fields";
+import { Figure } from "../../plan/Figure";
 import { Fold } from "../../kit/Fold";
 import { counted, dateText, rateText, sizeText, stepLabel } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";

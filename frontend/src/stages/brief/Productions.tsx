@@ -1,6 +1,6 @@
-import { Choice, Quantity, RefusedHere, TextField } from "../../kit/fields";
+import { Choice, Quantity, RefusedHere, TextField } from "../../plan/fields";
 import { More } from "../../kit/Fold";
-import { ItemFieldset } from "../../kit/ItemFieldset";
+import { ItemFieldset } from "../../plan/ItemFieldset";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 

@@ -1,6 +1,6 @@
-import { Choice, Quantity, RefusedHere, Tick } from "../../kit/fields";
+import { Choice, Quantity, RefusedHere, Tick } from "../../plan/fields";
 import { More } from "../../kit/Fold";
-import { ItemFieldset, RemoveItem } from "../../kit/ItemFieldset";
+import { ItemFieldset, RemoveItem } from "../../plan/ItemFieldset";
 import type { FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";

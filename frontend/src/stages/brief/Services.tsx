@@ -1,5 +1,5 @@
-import { Choice, Quantity, RefusedHere } from "../../kit/fields";
-import { ItemFieldset } from "../../kit/ItemFieldset";
+import { Choice, Quantity, RefusedHere } from "../../plan/fields";
+import { ItemFieldset } from "../../plan/ItemFieldset";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 

@@ -1,4 +1,4 @@
-import { Choice, Quantity, TextField } from "../../kit/fields";
+import { Choice, Quantity, TextField } from "../../plan/fields";
 import { useSnapshot } from "../../plan/context";
 
 const LIMITS = "plan/brief/limits";

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { client, dataOf, type CatalogueList, type Operation } from "../../api/client";
 import { FileDrop } from "../../kit/FileDrop";
 import { counted } from "../../kit/format";
-import { usePlans } from "../../pages/usePlans";
+import { usePlans } from "../../studio/usePlans";
 import { usePlanTools } from "../../plan/context";
 import { useTaken } from "../../plan/useTaken";
 

@@ -1,14 +1,14 @@
 import { useState } from "react";
 
 import type { CatalogueList, PlanDocument } from "../../api/client";
-import { AllFields } from "../../kit/AllFields";
-import { Quantity, RefusedHere, TextField } from "../../kit/fields";
-import { RemoveItem } from "../../kit/ItemFieldset";
+import { AllFields } from "../../plan/AllFields";
+import { Quantity, RefusedHere, TextField } from "../../plan/fields";
+import { RemoveItem } from "../../plan/ItemFieldset";
 import { dateText, moneyText, rateNumber, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
-import { AllowLines } from "../tiers/AllowLines";
-import { Cards } from "../tiers/Cards";
+import { AllowLines } from "../../plan/AllowLines";
+import { Cards } from "../../plan/Cards";
 import { StandardsBar } from "../../plan/StandardsBar";
 import { Bring } from "./Bring";
 

@@ -1,7 +1,7 @@
 import type { Standards } from "../../api/client";
 import fields from "../../generated/fields.json";
 import rules from "../../generated/rules.json";
-import { Quantity } from "../../kit/fields";
+import { Quantity } from "../../plan/fields";
 import { factsOf, shownText, type FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { valueAt } from "../../plan/patch";

@@ -3,7 +3,7 @@ import type { SubmitEvent } from "react";
 import { useNavigate } from "react-router";
 
 import { client, dataOf, type Device } from "../../api/client";
-import { usePlans } from "../../pages/usePlans";
+import { usePlans } from "../../studio/usePlans";
 import layouts from "../../generated/layouts.json";
 
 /** The stock as it stands, judged like any other plan: staying with it is the baseline. */

@@ -3,7 +3,7 @@ import { useParams } from "react-router";
 
 import type { Session } from "../../api/client";
 import { sizeText } from "../../kit/format";
-import { StudioHeader } from "../../pages/StudioHeader";
+import { StudioHeader } from "../../studio/StudioHeader";
 import { BringCsv } from "./BringCsv";
 import { DeviceList } from "./DeviceList";
 import { DevicePanel } from "./DevicePanel";

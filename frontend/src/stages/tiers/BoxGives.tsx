@@ -1,5 +1,5 @@
 import type { Evaluation } from "../../api/client";
-import { Figure } from "../../kit/Figure";
+import { Figure } from "../../plan/Figure";
 import { hoursText, sizeText, valueText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 

@@ -1,15 +1,15 @@
 import type { Operation } from "../../api/client";
-import { Quantity, RefusedHere, Tick } from "../../kit/fields";
+import { Quantity, RefusedHere, Tick } from "../../plan/fields";
 import { Fold, More } from "../../kit/Fold";
-import { ItemFieldset } from "../../kit/ItemFieldset";
+import { ItemFieldset } from "../../plan/ItemFieldset";
 import { ClassChoice } from "../../kit/ClassChoice";
-import { AllFields } from "../../kit/AllFields";
+import { AllFields } from "../../plan/AllFields";
 import { counted } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 import { placesOf, written } from "./bays";
-import { AllowLines } from "./AllowLines";
-import { Cards } from "./Cards";
+import { AllowLines } from "../../plan/AllowLines";
+import { Cards } from "../../plan/Cards";
 import { ListPrice } from "./ListPrice";
 
 /** What a box has where nothing is said of it. */

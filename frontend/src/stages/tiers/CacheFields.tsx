@@ -1,6 +1,6 @@
 import { ClassChoice } from "../../kit/ClassChoice";
-import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../kit/fields";
-import { RemoveItem } from "../../kit/ItemFieldset";
+import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../plan/fields";
+import { RemoveItem } from "../../plan/ItemFieldset";
 import type { PlanDocument } from "../../api/client";
 import type { FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";

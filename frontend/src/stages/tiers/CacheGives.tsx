@@ -1,5 +1,5 @@
 import type { Evaluation, PoolResult } from "../../api/client";
-import { Figure } from "../../kit/Figure";
+import { Figure } from "../../plan/Figure";
 import { useSnapshot } from "../../plan/context";
 import { hoursText, rateText, sizeText, valueText } from "../../kit/format";
 

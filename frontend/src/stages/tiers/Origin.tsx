@@ -1,5 +1,5 @@
 import type { PlanDocument } from "../../api/client";
-import { Quantity, Tick } from "../../kit/fields";
+import { Quantity, Tick } from "../../plan/fields";
 import { Fold } from "../../kit/Fold";
 
 type Pool = PlanDocument["plan"]["pools"][number];

@@ -1,6 +1,6 @@
 import type { PlanDocument } from "../../api/client";
 import layouts from "../../generated/layouts.json";
-import { Choice, Quantity, TextField } from "../../kit/fields";
+import { Choice, Quantity, TextField } from "../../plan/fields";
 import { Fold } from "../../kit/Fold";
 import { useSnapshot } from "../../plan/context";
 import { CacheFields } from "./CacheFields";

@@ -1,5 +1,5 @@
 import type { PlanDocument, PoolResult } from "../../api/client";
-import { Figure } from "../../kit/Figure";
+import { Figure } from "../../plan/Figure";
 import { hoursText, oddsText, rateText, sizeText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 import { BoxGives } from "./BoxGives";

@@ -1,5 +1,5 @@
 import type { Operation, PlanDocument } from "../../api/client";
-import { RefusedHere } from "../../kit/fields";
+import { RefusedHere } from "../../plan/fields";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
 

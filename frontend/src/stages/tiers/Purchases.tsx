@@ -1,6 +1,6 @@
-import { Quantity, RefusedHere, TextField } from "../../kit/fields";
-import { Figure } from "../../kit/Figure";
-import { RemoveItem } from "../../kit/ItemFieldset";
+import { Quantity, RefusedHere, TextField } from "../../plan/fields";
+import { Figure } from "../../plan/Figure";
+import { RemoveItem } from "../../plan/ItemFieldset";
 import { moneyText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";

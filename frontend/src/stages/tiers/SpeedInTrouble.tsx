@@ -1,5 +1,5 @@
 import type { PoolResult } from "../../api/client";
-import { Figure } from "../../kit/Figure";
+import { Figure } from "../../plan/Figure";
 import { rateText, valueText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 

@@ -1,6 +1,6 @@
-import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../kit/fields";
+import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../plan/fields";
 import { Fold, More } from "../../kit/Fold";
-import { ItemFieldset } from "../../kit/ItemFieldset";
+import { ItemFieldset } from "../../plan/ItemFieldset";
 import { counted, sizeText, valueText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";

@@ -1,5 +1,5 @@
 import type { Evaluation } from "../../api/client";
-import { Figure } from "../../kit/Figure";
+import { Figure } from "../../plan/Figure";
 import { bothSizes, sizeText, stepLabel } from "../../kit/format";
 import { bars } from "./waterfall";
 

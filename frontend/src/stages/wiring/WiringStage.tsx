@@ -1,6 +1,6 @@
-import { Choice, Quantity, RefusedHere } from "../../kit/fields";
-import { ItemFieldset } from "../../kit/ItemFieldset";
-import { Figure } from "../../kit/Figure";
+import { Choice, Quantity, RefusedHere } from "../../plan/fields";
+import { ItemFieldset } from "../../plan/ItemFieldset";
+import { Figure } from "../../plan/Figure";
 import { rateText, ratioText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";

@@ -1,9 +1,9 @@
 import type { ReactNode } from "react";
 
 import type { Operation } from "../api/client";
-import { usePlanTools } from "../plan/context";
+import { usePlanTools } from "./context";
 import { TextField } from "./fields";
-import type { FieldName } from "./quantity";
+import type { FieldName } from "../kit/quantity";
 
 /** Takes an item of the plan away; undo brings it back. */
 export function RemoveItem({

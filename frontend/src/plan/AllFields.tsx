@@ -1,6 +1,6 @@
 import table from "../generated/fields.json";
 import { Choice, Quantity, TextField, Tick } from "./fields";
-import { factsOf, type FieldName } from "./quantity";
+import { factsOf, type FieldName } from "../kit/quantity";
 
 const NAMES = Object.keys(table) as FieldName[];
 

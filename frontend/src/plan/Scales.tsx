@@ -1,7 +1,7 @@
-import { usePlanTools, useSnapshot } from "../plan/context";
+import { usePlanTools, useSnapshot } from "./context";
 import type { Scale } from "../api/client";
-import { Beam } from "./Beam";
-import { moneyText, rateNumber, sizeText } from "./format";
+import { Beam } from "../kit/Beam";
+import { moneyText, rateNumber, sizeText } from "../kit/format";
 
 const NAMES = ["speed", "space", "safety", "money"] as const;
 type ScaleName = (typeof NAMES)[number];

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 
-import { usePlanTools } from "../plan/context";
+import { usePlanTools } from "./context";
 
 /** A computed figure that opens its working. */
 export function Figure({ id, children }: { id: string; children: ReactNode }) {

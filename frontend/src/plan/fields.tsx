@@ -1,7 +1,7 @@
 import { useId, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 
-import { usePlanTools, useSnapshot } from "../plan/context";
-import { valueAt } from "../plan/patch";
+import { usePlanTools, useSnapshot } from "./context";
+import { valueAt } from "./patch";
 import {
   factsOf,
   nudged,
@@ -9,7 +9,7 @@ import {
   typedValue,
   type FieldFacts,
   type FieldName,
-} from "./quantity";
+} from "../kit/quantity";
 
 const TYPING_PAUSE_MS = 350;
 

@@ -1,8 +1,8 @@
-import type { CatalogueBox } from "../../api/client";
-import { AnyField } from "../../kit/AllFields";
-import { RemoveItem } from "../../kit/ItemFieldset";
-import { usePlanTools } from "../../plan/context";
-import { freshId } from "../../plan/patch";
+import type { CatalogueBox } from "../api/client";
+import { AnyField } from "./AllFields";
+import { RemoveItem } from "./ItemFieldset";
+import { usePlanTools } from "./context";
+import { freshId } from "./patch";
 
 /** The card slots of a box, or of a class of boxes: how each is wired, what it holds, and whether it splits its lanes. */
 export function Cards({

@@ -1,8 +1,8 @@
-import type { CatalogueBox } from "../../api/client";
-import { Choice, Quantity } from "../../kit/fields";
-import { RemoveItem } from "../../kit/ItemFieldset";
-import { usePlanTools } from "../../plan/context";
-import { freshId } from "../../plan/patch";
+import type { CatalogueBox } from "../api/client";
+import { Choice, Quantity } from "./fields";
+import { RemoveItem } from "./ItemFieldset";
+import { usePlanTools } from "./context";
+import { freshId } from "./patch";
 
 const KINDS: [string, string][] = [
   ["hdd", "disks"],
