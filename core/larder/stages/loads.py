@@ -63,13 +63,17 @@ class LoadResult(Result):
 
 
 class PartResult(Result):
-    """A part of the day and the load in it, both directions together."""
+    """A part of the day and the load in it, both directions together.
+
+    ``beyond_sized_seconds_max`` is how long of it, on an average day, more may be asked than it is sized on.
+    """
 
     id: str
     name: str
     hours: float
     mean_bytes_per_s: float
     sized_bytes_per_s: float
+    beyond_sized_seconds_max: float
 
 
 class ServiceResult(Result):
@@ -341,6 +345,7 @@ class _Loads:
             hours=part.hours,
             mean_bytes_per_s=load.mean_bytes_per_s,
             sized_bytes_per_s=load.quantile(self.level),
+            beyond_sized_seconds_max=(1 - self.level) * part.hours * 3600,
         )
 
     def streams(self, part: DayPart, count: Callable[[SeatDemand], int]) -> int:

@@ -2725,6 +2725,8 @@ export interface components {
         /**
          * PartResult
          * @description A part of the day and the load in it, both directions together.
+         *
+         *     ``beyond_sized_seconds_max`` is how long of it, on an average day, more may be asked than it is sized on.
          */
         PartResult: {
             /** Id */
@@ -2737,6 +2739,8 @@ export interface components {
             mean_bytes_per_s: number;
             /** Sized Bytes Per S */
             sized_bytes_per_s: number;
+            /** Beyond Sized Seconds Max */
+            beyond_sized_seconds_max: number;
         };
         /**
          * PhotoSeat

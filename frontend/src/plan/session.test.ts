@@ -162,6 +162,47 @@ describe("an open plan", () => {
     expect(session.snapshot().clashes).toEqual([]);
   });
 
+  it("follows others while a refused entry stands, and drops it only with what it was in", async () => {
+    const { session, connection } = server();
+    session.set(DRIVES, 3);
+    await session.flush();
+    connection.fetchHead = () => Promise.resolve(2);
+    connection.fetchPlan = () => Promise.resolve(planAt(2, 11));
+    await session.follow();
+    await session.flush();
+    expect(session.head).toBe(2);
+    expect(valueAt(session.snapshot().document, DRIVES)).toBe(11);
+    expect(session.snapshot().refused.get(DRIVES)?.operation?.value).toBe(3);
+    const document = { plan: { name: "T", pools: [] } };
+    connection.fetchHead = () => Promise.resolve(3);
+    connection.fetchPlan = () =>
+      Promise.resolve({ ...planAt(3, 0), document } as unknown as PlanOut);
+    await session.follow();
+    expect(session.head).toBe(3);
+    expect(session.snapshot().refused.size).toBe(0);
+    expect(session.snapshot().notice).toContain("went with it");
+  });
+
+  it("saves a refused entry that fits what somebody else has saved", async () => {
+    const { session, connection, saves } = server();
+    session.set(DRIVES, 3);
+    await session.flush();
+    const { evaluate } = connection;
+    connection.fetchHead = () => Promise.resolve(2);
+    connection.fetchPlan = () => Promise.resolve(planAt(2, 11));
+    connection.evaluate = (_base, _patch, seq) => evaluate(2, [], seq);
+    const saved: Operation[][] = [];
+    connection.save = (_base, patch) => {
+      saved.push(patch);
+      return Promise.resolve(planAt(3, 3));
+    };
+    await session.follow();
+    await session.flush();
+    expect(saves).toEqual([]);
+    expect(saved).toEqual([[{ op: "set", path: DRIVES, value: 3 }]]);
+    expect(session.snapshot().refused.size).toBe(0);
+  });
+
   it("keeps everything while the server is away, and sends it when it is back", async () => {
     const { session, connection, saves } = server();
     const { save, evaluate } = connection;

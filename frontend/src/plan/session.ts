@@ -127,9 +127,8 @@ export class PlanSession {
       const head = await this.connection.fetchHead();
       const isBack = this.offline;
       this.offline = false;
-      if (head > this.base.head && !this.accepted.length && !this.rejected.length) {
-        await this.replaceWith(() => this.connection.fetchPlan());
-      } else if (isBack) await this.flush();
+      if (head > this.base.head && !this.accepted.length) await this.takeTheirs();
+      else if (isBack) await this.flush();
     } catch {
       this.offline = true;
     }
@@ -160,6 +159,23 @@ export class PlanSession {
   close(): void {
     clearTimeout(this.timer);
     this.listeners.clear();
+  }
+
+  /** Their state, with what was refused of ours tried on it: it may fit now. */
+  private async takeTheirs(): Promise<void> {
+    let standing: Operation[] = [];
+    await this.replaceWith(async () => {
+      const theirs = await this.connection.fetchPlan();
+      standing = this.rejected; // as it stands now: somebody may have typed while it came
+      return theirs;
+    });
+    const added = standing.filter((op) => op.op === "add");
+    const there = applied(this.base.document, added);
+    const ours = standing.filter((op) => op.op === "add" || valueAt(there, op.path) !== undefined);
+    if (ours.length || this.accepted.length) this.change(...ours);
+    if (ours.length < standing.length) {
+      this.notice = "Somebody removed what you were filling in; your refused entry went with it.";
+    }
   }
 
   private async replaceWith(fetch: () => Promise<PlanOut>): Promise<void> {

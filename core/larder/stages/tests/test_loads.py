@@ -71,6 +71,15 @@ class Seats(unittest.TestCase):
         self.assertEqual(result.seats[0].probability, 0.5)
         self.assertEqual(result.both.part_id, "night")
 
+    def test_how_long_more_may_be_asked_goes_by_the_percentile_and_the_hours_of_the_part(self) -> None:
+        by_day, by_night = told([footage("a")], day_parts=[DAY, NIGHT]).parts
+        self.assertAlmostEqual(by_day.beyond_sized_seconds_max, 24 * 60)
+        self.assertAlmostEqual(by_night.beyond_sized_seconds_max, 30 * 60)
+        rules = RULES.model_copy(update={"sized_on_percentile": 99.0})
+        self.assertAlmostEqual(
+            told([footage("a")], rules, day_parts=[DAY]).parts[0].beyond_sized_seconds_max, 288
+        )
+
     def test_load_is_sized_on_the_houses_percentile(self) -> None:
         seats = [footage("a", probability=0.3)]
         for percentile, sized in ((50, 0), (69, 0), (71, 100e6), (99, 100e6)):

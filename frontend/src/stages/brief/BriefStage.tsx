@@ -2,7 +2,7 @@ import type { Evaluation } from "../../api/client";
 import { Choice, Quantity, TextField, Tick } from "../../plan/fields";
 import { Figure } from "../../plan/Figure";
 import { Fold } from "../../kit/Fold";
-import { counted, dateText, rateText, sizeText, stepLabel } from "../../kit/format";
+import { counted, dateText, hoursText, rateText, sizeText, stepLabel } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 import { CalendarDrawing } from "./CalendarDrawing";
 import { ComingIn, Far } from "./Far";
@@ -139,7 +139,8 @@ function Load({ brief }: { brief: Evaluation["brief"] }) {
         <span className="faint">
           mean {rateText(brief.both.mean_bytes_per_s)}, P95 {rateText(brief.both.p95_bytes_per_s)},
           P99 {rateText(brief.both.p99_bytes_per_s)}, worst {rateText(brief.both.max_bytes_per_s)}.
-          5 % of an eight-hour day is 24 minutes in which someone may wait.
+          {part &&
+            ` In at most ${hoursText(part.beyond_sized_seconds_max)} of its ${part.hours} h more is asked, and someone may wait.`}
           {brief.both.error_bound_bytes_per_s > 0 &&
             ` Rounded to a grid, at most ${rateText(brief.both.error_bound_bytes_per_s)} off.`}
         </span>
