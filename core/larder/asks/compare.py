@@ -15,11 +15,11 @@ from larder.base.problems import refusals
 from larder.base.results import Result
 from larder.base.units import TB
 from larder.laws.capacity import default_filesystem
-from larder.laws.layout import GROUPED_NAMES, LAYOUTS, Family, Layout, parse_layout
+from larder.laws.layout import Family, Layout, parse_layout
 from larder.plan.bundle import Bundle
 from larder.plan.catalogue import amount_of, prices_on
 from larder.plan.drive_swap import fits_its_bays, swap_patch, swapped_fields
-from larder.plan.layout_words import words_of
+from larder.plan.layout_words import layouts_for, words_of
 from larder.plan.pools import Pool, layout_fields
 from larder.stages.pool import PoolResult, pool_stage
 from larder.stages.pool_setting import SETTINGS, PoolSetting
@@ -65,7 +65,10 @@ class DriveRow(BuiltRow):
 def compare_layouts(bundle: Bundle, pool_id: str) -> tuple[LayoutRow, ...]:
     """The seventeen layouts for the drives of one pool; raises :class:`Refused` for a pool there is not."""
     pool, streams, setting = _asked(bundle, pool_id)
-    return tuple(_layout_row(pool, name, streams, setting) for name in layouts_for(pool))
+    return tuple(
+        _layout_row(pool, name, streams, setting)
+        for name in layouts_for(pool.layout, len(pool.drives_bytes) - pool.spares)
+    )
 
 
 def compare_drives(bundle: Bundle, pool_id: str) -> tuple[DriveRow, ...]:
@@ -102,19 +105,6 @@ def _asked(bundle: Bundle, pool_id: str) -> tuple[Pool, int, PoolSetting]:
     judged = judge(bundle, PARTS)
     streams = next(p.streams for p in judged.of(TIERS).pools if p.id == pool_id)
     return pool, streams, judged.of(SETTINGS)[pool_id]
-
-
-def layouts_for(pool: Pool) -> tuple[str, ...]:
-    """Every layout by name; grouped ones with the pool's own number of groups, else the fewest that fit."""
-    members = len(pool.drives_bytes) - pool.spares
-    return (*LAYOUTS, *(_grouped(name, pool.layout, members) for name in GROUPED_NAMES))
-
-
-def _grouped(name: str, current: str, members: int) -> str:
-    if current.startswith(f"{name}:"):
-        return current
-    fits = (g for g in range(2, members) if parse_layout(f"{name}:{g}").takes(members))
-    return f"{name}:{next(fits, 2)}"
 
 
 def _layout_row(pool: Pool, name: str, streams: int, setting: PoolSetting) -> LayoutRow:

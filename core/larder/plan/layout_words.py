@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from larder.laws.layout import Family, Layout
+from functools import lru_cache
+
+from larder.laws.layout import GROUPED_NAMES, LAYOUTS, Family, Layout, parse_layout
 
 _WORDS = {
     "span": "Span",
@@ -28,6 +30,22 @@ def words_of(layout: Layout) -> str:
     if layout.family is Family.PARITY_GROUPS:
         return f"Striped {'single' if layout.parity == 1 else 'double'}-parity groups, {layout.groups}"
     return _WORDS[layout.name]
+
+
+@lru_cache(maxsize=1_000)
+def layouts_for(current: str, members: int) -> tuple[str, ...]:
+    """The names of all layouts that ``members`` drives are offered; grouped ones once.
+
+    In the ``current`` number of groups, else in the fewest that fit.
+    """
+    return (*LAYOUTS, *(_grouped(name, current, members) for name in GROUPED_NAMES))
+
+
+def _grouped(name: str, current: str, members: int) -> str:
+    if current.startswith(f"{name}:"):
+        return current
+    fits = (g for g in range(2, members) if parse_layout(f"{name}:{g}").takes(members))
+    return f"{name}:{next(fits, 2)}"
 
 
 def loses(layout: Layout) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from functools import lru_cache
 from typing import Any, Literal
 
 from larder.base.memo import remembered
@@ -14,7 +15,14 @@ from larder.laws.layout import Family, Layout, parse_layout
 from larder.laws.pool import Drive, PoolFigures, pool_figures
 from larder.laws.rebuild import UNREADABLE_PER_BIT, allocated_share, mean_over_surface
 from larder.laws.throughput import DEGRADED_READ_SHARE, SCALING, Pull, Range, Throughput, pool_throughput
-from larder.plan.layout_words import grows_by, loses, more_parity_later, unreadable_costs, words_of
+from larder.plan.layout_words import (
+    grows_by,
+    layouts_for,
+    loses,
+    more_parity_later,
+    unreadable_costs,
+    words_of,
+)
 from larder.plan.pools import Pool, keeping_of
 
 from .caches import CacheResult
@@ -82,6 +90,13 @@ class RebuildTerms(Result):
     unreadable_per_bit: float
 
 
+class LayoutOffered(Result):
+    """A layout that the drives of a pool may be put in, whether there are enough of them or not."""
+
+    layout: str
+    words: str
+
+
 class PoolResult(Result):
     """One pool.
 
@@ -97,6 +112,7 @@ class PoolResult(Result):
     name: str
     tier: Literal["work", "archive"]
     layout_words: str
+    layouts_offered: tuple[LayoutOffered, ...]
     raw_bytes: int
     layout_bytes: int
     usable_bytes: int
@@ -143,6 +159,14 @@ class PoolResult(Result):
 KEPT_BYTES = 8_000_000
 
 
+@lru_cache(maxsize=200)
+def _offered(current: str, members: int) -> tuple[LayoutOffered, ...]:
+    return tuple(
+        LayoutOffered(layout=name, words=words_of(parse_layout(name)))
+        for name in layouts_for(current, members)
+    )
+
+
 @remembered(KEPT_BYTES, lambda result, *_: 13_000 + 100 * len(result.drives_bytes))
 def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
     """One pool's figures with ``streams`` sequential streams at once.
@@ -173,6 +197,7 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         name=pool.name,
         tier=pool.tier,
         layout_words=words_of(layout),
+        layouts_offered=_offered(pool.layout, len(members)),
         raw_bytes=capacity.raw_bytes,
         layout_bytes=capacity.layout_bytes,
         usable_bytes=capacity.usable_bytes,

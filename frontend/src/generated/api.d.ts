@@ -2468,6 +2468,16 @@ export interface components {
             lanes: number;
         };
         /**
+         * LayoutOffered
+         * @description A layout that the drives of a pool may be put in, whether there are enough of them or not.
+         */
+        LayoutOffered: {
+            /** Layout */
+            layout: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Limits
          * @description All limits of the brief but budget and horizon.
          */
@@ -3022,6 +3032,8 @@ export interface components {
             tier: "work" | "archive";
             /** Layout Words */
             layout_words: string;
+            /** Layouts Offered */
+            layouts_offered: components["schemas"]["LayoutOffered"][];
             /** Raw Bytes */
             raw_bytes: number;
             /** Layout Bytes */

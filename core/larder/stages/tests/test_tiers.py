@@ -193,6 +193,16 @@ class Compare(unittest.TestCase):
         nine = {r.layout for r in compare_layouts(demo("one-box"), "main") if not r.why_not}
         self.assertIn("raid50:3", nine)
 
+    def test_a_pool_offers_the_layouts_that_are_compared_its_own_groups_among_them(self) -> None:
+        for layout, drives in (("raid6", 9), ("raid50:3", 9), ("raid60:2", 12), ("span", 1)):
+            bundle = changed(
+                demo("one-box"), plan__pools__main__layout=layout, plan__pools__main__drive_count=drives
+            )
+            offered = evaluate(bundle).tiers.pools[0].layouts_offered
+            compared = compare_layouts(bundle, "main")
+            self.assertEqual([(o.layout, o.words) for o in offered], [(c.layout, c.words) for c in compared])
+            self.assertIn(layout, {o.layout for o in offered})
+
     def test_a_pool_that_is_not_there_is_refused_with_those_that_are(self) -> None:
         with self.assertRaises(Refused) as caught:
             compare_layouts(demo("one-box"), "attic")

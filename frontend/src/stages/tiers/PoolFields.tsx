@@ -1,5 +1,4 @@
 import type { PlanDocument } from "../../api/client";
-import layouts from "../../generated/layouts.json";
 import { Choice, Quantity, TextField } from "../../plan/fields";
 import { Fold } from "../../kit/Fold";
 import { useSnapshot } from "../../plan/context";
@@ -10,7 +9,6 @@ import { Origin } from "./Origin";
 
 type Pool = PlanDocument["plan"]["pools"][number];
 
-const LAYOUTS = Object.entries(layouts);
 const FILESYSTEMS: [string, string][] = [
   ["journal", "Journalling"],
   ["cow", "Copy-on-write"],
@@ -29,6 +27,7 @@ const TIERS: [string, string][] = [
 export function PoolFields({ pool }: { pool: Pool }) {
   const { document } = useSnapshot();
   const path = `plan/pools/${pool.id}`;
+  const layouts = useLayouts(pool);
   return (
     <>
       <TextField field="Pool.name" path={`${path}/name`} />
@@ -48,7 +47,7 @@ export function PoolFields({ pool }: { pool: Pool }) {
       <Quantity field="Pool.drive_unit_price" path={`${path}/drive_unit_price`} />
       <ListPrice typed={pool.drive_unit_price} id={pool.drive_id} />
       <h2 className="mt-5">Layout</h2>
-      <Choice field="Pool.layout" path={`${path}/layout`} options={LAYOUTS} />
+      <Choice field="Pool.layout" path={`${path}/layout`} options={layouts} />
       <Quantity field="Pool.spares" path={`${path}/spares`} />
       <SharedSpares pool={pool} />
       <Choice field="Pool.filesystem" path={`${path}/filesystem`} options={FILESYSTEMS} />
@@ -68,6 +67,16 @@ export function PoolFields({ pool }: { pool: Pool }) {
       <Origin pool={pool} />
     </>
   );
+}
+
+/** What the comparison offers for these drives; the pool's own stands among it before it is judged, too. */
+function useLayouts(pool: Pool): [string, string][] {
+  const { evaluation } = useSnapshot();
+  const offered = evaluation.tiers.pools.find((p) => p.id === pool.id)?.layouts_offered ?? [];
+  const listed = offered.map((each): [string, string] => [each.layout, each.words]);
+  return offered.some((each) => each.layout === pool.layout)
+    ? listed
+    : [...listed, [pool.layout, pool.layout]];
 }
 
 /** Another pool's hot spares that stand in here as well, where another has some. */
