@@ -32,7 +32,7 @@ def openapi() -> dict[str, Any]:
 def texts() -> dict[Path, str]:
     """Every generated file and its text."""
     from larder.base.measures import SIGNS
-    from larder.laws.layout import LAYOUTS
+    from larder.laws.layout import GROUPED_NAMES, LAYOUTS, parse_layout
     from larder.plan.formats import PUBLISHED_CLASSES
     from larder.plan.glossary import bundle_schema, fields
     from larder.plan.house_rules import RULE_REASONS
@@ -41,9 +41,8 @@ def texts() -> dict[Path, str]:
     from larder.stock.item import StockItem
 
     schema = _text(openapi())
-    layouts = {name: words_of(layout) for name, layout in LAYOUTS.items()}
-    layouts["raid50:2"] = "Two single-parity groups"
-    layouts["raid60:2"] = "Two double-parity groups"
+    names = (*LAYOUTS, *(f"{name}:2" for name in GROUPED_NAMES))
+    layouts = {name: words_of(parse_layout(name)) for name in names}
     return {
         GENERATED / "openapi.json": schema,
         GENERATED / "api.d.ts": _types(schema),

@@ -28,7 +28,7 @@ _WORDS = {
 def words_of(layout: Layout) -> str:
     """The layout's name as people say it."""
     if layout.family is Family.PARITY_GROUPS:
-        return f"Striped {'single' if layout.parity == 1 else 'double'}-parity groups, {layout.groups}"
+        return f"{layout.groups} groups of {'single' if layout.parity == 1 else 'double'} parity"
     return _WORDS[layout.name]
 
 

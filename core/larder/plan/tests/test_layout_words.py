@@ -11,7 +11,7 @@ EVERY = [*LAYOUTS.values(), parse_layout("raid50:2"), parse_layout("raid60:3")]
 class Words(unittest.TestCase):
     def test_every_layout_is_called_something_of_its_own(self) -> None:
         self.assertEqual(len({words_of(layout) for layout in EVERY}), len(EVERY))
-        self.assertEqual(words_of(parse_layout("raid60:3")), "Striped double-parity groups, 3")
+        self.assertEqual(words_of(parse_layout("raid60:3")), "3 groups of double parity")
 
     def test_what_it_grows_by_is_said_for_every_layout(self) -> None:
         for layout in EVERY:
