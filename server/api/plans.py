@@ -29,7 +29,7 @@ from larder.judge.scales import Verdict
 from larder.plan.bundle import Bundle
 from larder.plan.formats import Format
 from larder.readers.clips import format_of_clips
-from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip, read_probe
+from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip
 from larder.readers.plan_file import LARGEST_BUNDLE_BYTES, bundle_from
 from plans import actions
 from plans.judging import SCALES, judged, kept_verdicts
@@ -255,11 +255,11 @@ def import_plan(
 @router.post(f"{STUDIO}/probe", response={200: ClipsOut, **_READ_ERRORS}, operation_id="probe_clips")
 def probe_clips(request: HttpRequest, studio: str, file: Annotated[list[UploadedFile], File()]) -> ClipsOut:
     """Read ffprobe files of one kind of clip; nothing is saved, the plan takes the figures as a format."""
-    scope_of(request, studio, Role.TECHNICIAN)
+    scope = scope_of(request, studio)
     size = sum(each.size or 0 for each in file)
     if size > LARGEST_PROBE_BYTES:
         raise Refused("probe file", f"{size} bytes", PROBE_ACCEPTED)
-    clips = [read_probe(each.file) for each in file]
+    clips = actions.read_clips(scope, [each.file for each in file])
     return ClipsOut(clips=clips, format=format_of_clips(clips))
 
 

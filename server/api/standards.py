@@ -10,7 +10,6 @@ from django.http import HttpRequest
 from ninja import Router
 from pydantic import BaseModel, Field
 
-from accounts.models import Role
 from accounts.scope import scope_of
 from larder.asks.standards import Part, taken_patch
 from larder.plan.house_rules import HouseRules
@@ -89,6 +88,6 @@ def take_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskTa
 )
 def make_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskMake) -> StandardsOut:
     """Make the rules, or the classes and prices, of what is asked the studio's."""
-    scope = scope_of(request, studio, Role.TECHNICIAN)
+    scope = scope_of(request, studio)
     plan, bundle = asked_in(scope, plan_id, body)
     return _out(make_standard(scope, plan, bundle, body.part, body.number))

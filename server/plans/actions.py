@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
+from typing import Any, BinaryIO
 from uuid import UUID
 
 from django.utils import timezone
@@ -22,6 +22,7 @@ from larder.base.errors import RefusedMany
 from larder.base.patch import Clash, Document, Operation, apply_patch, diff, merge
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import SCHEMA_VERSION, Bundle
+from larder.readers.ffprobe import Clip, read_probe
 from larder.readers.plan_file import bundle_from, read_bundle
 
 from .judging import verdicts_of
@@ -149,6 +150,12 @@ def create_plan(scope: Scope, bundle: Bundle) -> Plan:
 def import_plan(scope: Scope, raw: bytes) -> Plan:
     """A plan from the bytes of a plan file; raises the core's RefusedMany for what is none."""
     return create_plan(scope, read_bundle(raw))
+
+
+@needs(Role.TECHNICIAN)
+def read_clips(scope: Scope, files: Sequence[BinaryIO]) -> list[Clip]:  # noqa: ARG001  (asked for its role)
+    """The clips of ffprobe files, for a format that a plan may take; nothing is saved."""
+    return [read_probe(file) for file in files]
 
 
 @needs(Role.TECHNICIAN)

@@ -145,6 +145,7 @@ def add_quick(scope: Scope, text: str) -> list[StockItem]:
     return added
 
 
+@needs(Role.TECHNICIAN)
 def preview_csv(scope: Scope, raw: bytes) -> Inventory:
     """What a CSV would add, and its faults; nothing is changed."""
     return read_stock_csv(raw, _serials(scope), _boxes(scope))
