@@ -22,7 +22,7 @@ from larder.readers.plan_file import bundle_from
 from plans import actions
 
 from .envelope import ERRORS
-from .plans import PLAN, Ask, asked_bundle, asked_in
+from .plans import PLAN, Ask, PatchOut, asked_bundle, asked_in
 
 router = Router(tags=["catalogue"], by_alias=True)
 
@@ -51,12 +51,6 @@ class RowsOut(BaseModel):
     patch: tuple[Operation, ...]
 
 
-class BroughtOut(BaseModel):
-    """The change that brings a catalogue; empty where there is nothing new in it."""
-
-    patch: tuple[Operation, ...]
-
-
 def _saved_catalogue(scope: Scope, plan_id: UUID) -> Catalogue:
     """The catalogue of a plan's newest revision."""
     plan = actions.plan_in(scope, plan_id)
@@ -71,15 +65,15 @@ def read_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskCs
     return RowsOut(listing=rows.listing, added=rows.added, replaced=rows.replaced, patch=rows.patch)
 
 
-@router.post(f"{CATALOGUE}/bring", response={200: BroughtOut, **_ERRORS}, operation_id="bring_catalogue")
-def bring_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskBring) -> BroughtOut:
+@router.post(f"{CATALOGUE}/bring", response={200: PatchOut, **_ERRORS}, operation_id="bring_catalogue")
+def bring_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskBring) -> PatchOut:
     """What another plan's classes and prices, or the generic ones, would change."""
     scope = scope_of(request, studio)
     _, bundle = asked_in(scope, plan_id, body)
     if body.from_plan is None:
-        return BroughtOut(patch=missing_patch(bundle.catalogue))
+        return PatchOut(patch=missing_patch(bundle.catalogue))
     source = _saved_catalogue(scope, body.from_plan)
-    return BroughtOut(patch=brought_patch(bundle.catalogue, source, replaces=True))
+    return PatchOut(patch=brought_patch(bundle.catalogue, source, replaces=True))
 
 
 @router.get(CATALOGUE + "/{listing}", response={200: None, **_ERRORS}, operation_id="export_catalogue")

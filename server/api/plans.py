@@ -28,6 +28,7 @@ from larder.judge.evaluation import Evaluation, evaluate
 from larder.judge.scales import Verdict
 from larder.plan.bundle import Bundle
 from larder.plan.formats import Format
+from larder.plan.removal import removal_patch
 from larder.readers.clips import format_of_clips
 from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip
 from larder.readers.plan_file import LARGEST_BUNDLE_BYTES, bundle_from
@@ -137,6 +138,18 @@ class AskWhy(Ask):
 
     figure_id: Annotated[str, Field(max_length=100)]
     with_movers: bool = True
+
+
+class AskItem(Ask):
+    """A question about one item of what was asked, by its path in the plan file."""
+
+    path: Annotated[str, Field(max_length=300)]
+
+
+class PatchOut(BaseModel):
+    """A change that was worked out and not made: whoever asked takes it like any other."""
+
+    patch: tuple[Operation, ...]
 
 
 class AskPool(Ask):
@@ -323,6 +336,12 @@ def compare(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> 
 def swap(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[DriveRow]:
     """Every class of drive of the catalogue in one pool of what was asked."""
     return list(compare_drives(asked_bundle(request, studio, plan_id, body), body.pool_id))
+
+
+@router.post(f"{PLAN}/removal", response={200: PatchOut, **_READ_ERRORS}, operation_id="ask_removal")
+def ask_removal(request: HttpRequest, studio: str, plan_id: UUID, body: AskItem) -> PatchOut:
+    """The change that removes an item with whatever stands only with it; nothing is saved."""
+    return PatchOut(patch=removal_patch(asked_bundle(request, studio, plan_id, body), body.path))
 
 
 @router.get(

@@ -15,9 +15,8 @@ from larder.asks.standards import Part, taken_patch
 from larder.plan.house_rules import HouseRules
 from plans.standards import Kept, make_standard, standards_in
 
-from .catalogue import BroughtOut
 from .envelope import ERRORS, ErrorOut
-from .plans import PLAN, Ask, asked_in
+from .plans import PLAN, Ask, PatchOut, asked_in
 
 router = Router(tags=["standards"], by_alias=True)
 
@@ -73,12 +72,12 @@ def get_standards(request: HttpRequest, studio: str) -> StandardsOut:
     return _out(standards_in(scope_of(request, studio)))
 
 
-@router.post(f"{PLAN}/standards/take", response={200: BroughtOut, **_ERRORS}, operation_id="take_standards")
-def take_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskTake) -> BroughtOut:
+@router.post(f"{PLAN}/standards/take", response={200: PatchOut, **_ERRORS}, operation_id="take_standards")
+def take_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskTake) -> PatchOut:
     """What taking the studio's rules, or its classes and prices, would change; nothing is saved."""
     scope = scope_of(request, studio)
     _, bundle = asked_in(scope, plan_id, body)
-    return BroughtOut(patch=taken_patch(bundle, standards_in(scope).standards, body.part))
+    return PatchOut(patch=taken_patch(bundle, standards_in(scope).standards, body.part))
 
 
 @router.post(

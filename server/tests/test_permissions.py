@@ -44,6 +44,7 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", PLAN + "/explain"): VIEW,
     ("post", PLAN + "/compare"): VIEW,
     ("post", PLAN + "/swap"): VIEW,
+    ("post", PLAN + "/removal"): VIEW,
     ("post", PLAN + "/catalogue/read"): VIEW,
     ("post", PLAN + "/catalogue/bring"): VIEW,
     ("get", PLAN + "/catalogue/{listing}"): VIEW,
@@ -79,6 +80,7 @@ BODIES: dict[str, Any] = {
     PLAN + "/explain": {"base": 1, "figure_id": "scales.speed"},
     PLAN + "/compare": {"base": 1, "pool_id": "main"},
     PLAN + "/swap": {"base": 1, "pool_id": "main"},
+    PLAN + "/removal": {"base": 1, "path": "plan/pools/main"},
     PLAN + "/catalogue/read": {
         "base": 1,
         "patch": [each.model_dump(mode="json", exclude_unset=True) for each in missing_patch(Catalogue())],

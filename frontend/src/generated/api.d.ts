@@ -220,6 +220,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Removal
+         * @description The change that removes an item with whatever stands only with it; nothing is saved.
+         */
+        post: operations["ask_removal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/revisions": {
         parameters: {
             query?: never;
@@ -4175,6 +4195,34 @@ export interface components {
             drive_id: string;
         };
         /**
+         * PatchOut
+         * @description A change that was worked out and not made: whoever asked takes it like any other.
+         */
+        PatchOut: {
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * AskItem
+         * @description A question about one item of what was asked, by its path in the plan file.
+         */
+        AskItem: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Path */
+            path: string;
+        };
+        /**
          * Kind
          * @description How a revision came about.
          * @enum {string}
@@ -4292,14 +4340,6 @@ export interface components {
             seq: number;
             /** Text */
             text: string;
-        };
-        /**
-         * BroughtOut
-         * @description The change that brings a catalogue; empty where there is nothing new in it.
-         */
-        BroughtOut: {
-            /** Patch */
-            patch: components["schemas"]["Operation"][];
         };
         /**
          * AskBring
@@ -6030,6 +6070,96 @@ export interface operations {
             };
         };
     };
+    ask_removal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskItem"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     list_revisions: {
         parameters: {
             query?: {
@@ -6785,7 +6915,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtOut"];
+                    "application/json": components["schemas"]["PatchOut"];
                 };
             };
             /** @description Bad Request */
@@ -7045,7 +7175,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtOut"];
+                    "application/json": components["schemas"]["PatchOut"];
                 };
             };
             /** @description Bad Request */

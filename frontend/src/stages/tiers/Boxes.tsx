@@ -1,4 +1,3 @@
-import type { Operation } from "../../api/client";
 import { Quantity, RefusedHere, Tick } from "../../plan/fields";
 import { Fold, More } from "../../kit/Fold";
 import { ItemFieldset } from "../../plan/ItemFieldset";
@@ -7,7 +6,6 @@ import { AllFields } from "../../plan/AllFields";
 import { counted } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
-import { placesOf, written } from "./bays";
 import { AllowLines } from "../../plan/AllowLines";
 import { Cards } from "../../plan/Cards";
 import { ListPrice } from "./ListPrice";
@@ -19,21 +17,7 @@ const SHOWN = ["name", "bays", "flash_slots", "ignores_list", "model_id", "allow
 /** The boxes: how many bays and flash slots, and what their lists let in. */
 export function Boxes() {
   const { session, mayWrite } = usePlanTools();
-  const { document, evaluation } = useSnapshot();
-  /** The drives of a box that goes are taken out of its bays with it. */
-  const emptied = (id: string): Operation[] => {
-    const fronts = evaluation.bays.boxes;
-    const inside = new Set(fronts.find((b) => b.id === id)?.bays.map((b) => b.occupant_id));
-    return (["pools", "caches"] as const).flatMap((list) =>
-      (document.plan[list] ?? [])
-        .filter((each) => inside.has(each.id))
-        .map((each) => ({
-          op: "set",
-          path: `plan/${list}/${each.id}/bays`,
-          value: written(placesOf(fronts, each.id).filter((place) => place.box !== id)),
-        })),
-    );
-  };
+  const { document } = useSnapshot();
   const boxes = document.plan.boxes ?? [];
   const classes = document.catalogue?.boxes ?? [];
   /** A box of a class is made of what the class is; what is changed on it later stays its own. */
@@ -60,13 +44,7 @@ export function Boxes() {
         const path = `plan/boxes/${box.id}`;
         const allows = box.allows ?? [];
         return (
-          <ItemFieldset
-            key={box.id}
-            field="Box.name"
-            path={path}
-            name={box.name}
-            before={emptied(box.id)}
-          >
+          <ItemFieldset key={box.id} field="Box.name" path={path} name={box.name}>
             <Quantity bare field="Box.bays" path={`${path}/bays`} label={`${box.name}: bays`} />
             <span>bays,</span>
             <Quantity

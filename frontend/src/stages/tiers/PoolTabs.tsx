@@ -1,7 +1,8 @@
-import type { Operation, PlanDocument } from "../../api/client";
+import type { PlanDocument } from "../../api/client";
 import { RefusedHere } from "../../plan/fields";
-import { usePlanTools, useSnapshot } from "../../plan/context";
+import { usePlanTools } from "../../plan/context";
 import { freshId } from "../../plan/patch";
+import { useRemoval } from "../../plan/useRemoval";
 
 type Pool = PlanDocument["plan"]["pools"][number];
 
@@ -32,20 +33,7 @@ export function PoolTabs({
     });
     choose(id);
   };
-  const { document } = useSnapshot();
-  const remove = () => {
-    const of = (list: "caches" | "volumes") =>
-      (document.plan[list] ?? [])
-        .filter((each) => each.pool_id === chosen.id)
-        .map((each): Operation => ({ op: "remove", path: `plan/${list}/${each.id}` }));
-    const sharing = pools
-      .filter((p) => p.spares_of === chosen.id)
-      .map((p): Operation => ({ op: "set", path: `plan/pools/${p.id}/spares_of`, value: "" }));
-    session.change(...of("caches"), ...of("volumes"), ...sharing, {
-      op: "remove",
-      path: `plan/pools/${chosen.id}`,
-    });
-  };
+  const { problem, remove } = useRemoval(`plan/pools/${chosen.id}`);
   return (
     <div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-1">
       {pools.length > 1 &&
@@ -69,6 +57,11 @@ export function PoolTabs({
         <button type="button" className="text-button" onClick={remove}>
           Remove {chosen.name}
         </button>
+      )}
+      {problem && (
+        <p className="problem" role="alert">
+          {problem}
+        </p>
       )}
       <RefusedHere path="plan/pools" />
     </div>

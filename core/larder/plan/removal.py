@@ -1,0 +1,105 @@
+"""What goes with an item that is removed from a plan file, so that nothing refers to what is gone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from larder.base.errors import Refused
+from larder.base.patch import Operation, Patch, set_fields
+
+from .bays import bays_text, parse_bays
+from .bundle import Bundle
+
+ITEM_ACCEPTED = "the path of an item of the plan file, such as plan/pools/main"
+
+
+def removal_patch(bundle: Bundle, path: str) -> Patch:
+    """The change that removes the item at ``path`` and whatever stands only with it.
+
+    Caches and volumes go with their pool, prices with their class; drives leave the bays of a box, pools and
+    boxes keep their figures and lose the class, services run in every part of the day again. Raises
+    :class:`Refused` where there is no such item.
+    """
+    where, _, item_id = path.rpartition("/")
+    if not _is_there(bundle, where, item_id):
+        raise Refused("path", path, ITEM_ACCEPTED)
+    along = _ALONG.get(where)
+    return (*(along(bundle, item_id) if along else ()), _removed(path))
+
+
+def _removed(path: str) -> Operation:
+    return Operation(op="remove", path=path)
+
+
+def _is_there(bundle: Bundle, where: str, item_id: str) -> bool:
+    node: object = bundle
+    for name in where.split("/"):
+        if isinstance(node, tuple):
+            node = next((item for item in node if item.id == name), None)
+        elif name in getattr(type(node), "model_fields", {}):
+            node = getattr(node, name)
+        else:
+            return False
+    return isinstance(node, tuple) and any(getattr(item, "id", None) == item_id for item in node)
+
+
+def _with_pool(bundle: Bundle, pool_id: str) -> Patch:
+    plan = bundle.plan
+    caches = [_removed(f"plan/caches/{c.id}") for c in plan.caches if c.pool_id == pool_id]
+    volumes = [_removed(f"plan/volumes/{v.id}") for v in plan.volumes if v.pool_id == pool_id]
+    sharing = [p.id for p in plan.pools if p.spares_of == pool_id]
+    alone = [each for other in sharing for each in set_fields(f"plan/pools/{other}", spares_of="")]
+    return (*caches, *volumes, *alone)
+
+
+def _with_box(bundle: Bundle, box_id: str) -> Patch:
+    """Drives are taken out of its bays; those in other boxes stay where they are."""
+    found: list[Operation] = []
+    for where, holders in (("pools", bundle.plan.pools), ("caches", bundle.plan.caches)):
+        for holder in holders:
+            bays = parse_bays(holder.bays)
+            left = [bay for bay in bays if bay.box_id != box_id]
+            if len(left) < len(bays):
+                found += set_fields(f"plan/{where}/{holder.id}", bays=bays_text(left))
+    return tuple(found)
+
+
+def _with_day_part(bundle: Bundle, part_id: str) -> Patch:
+    brief = bundle.plan.brief
+    services = [s.id for s in brief.services if s.part_id == part_id]
+    alike = [each for one in services for each in set_fields(f"plan/brief/services/{one}", part_id="")]
+    odds = [
+        _removed(f"plan/brief/seats/{seat.id}/at_peak/{part_id}")
+        for seat in brief.seats
+        if any(each.id == part_id for each in seat.at_peak)
+    ]
+    return (*alike, *odds)
+
+
+def _with_drive_class(bundle: Bundle, drive_id: str) -> Patch:
+    plan = bundle.plan
+    users = [f"plan/pools/{p.id}" for p in plan.pools if p.drive_id == drive_id]
+    users += [f"plan/caches/{c.id}" for c in plan.caches if c.drive_id == drive_id]
+    own = [each for user in users for each in set_fields(user, drive_id="")]
+    return (*own, *_prices(bundle, drive_id))
+
+
+def _with_box_class(bundle: Bundle, box_id: str) -> Patch:
+    users = [f"plan/boxes/{b.id}" for b in bundle.plan.boxes if b.model_id == box_id]
+    own = [each for user in users for each in set_fields(user, model_id="")]
+    return (*own, *_prices(bundle, box_id))
+
+
+def _prices(bundle: Bundle, item_id: str) -> Patch:
+    return tuple(
+        _removed(f"catalogue/prices/{p.id}") for p in bundle.catalogue.prices if p.item_id == item_id
+    )
+
+
+_ALONG: dict[str, Callable[[Bundle, str], Patch]] = {
+    "plan/pools": _with_pool,
+    "plan/boxes": _with_box,
+    "plan/brief/day_parts": _with_day_part,
+    "catalogue/drives": _with_drive_class,
+    "catalogue/boxes": _with_box_class,
+}
