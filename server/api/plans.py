@@ -29,6 +29,7 @@ from larder.judge.scales import Verdict
 from larder.plan.bundle import Bundle
 from larder.plan.formats import Format
 from larder.plan.removal import removal_patch
+from larder.plan.take_class import class_patch
 from larder.readers.clips import format_of_clips
 from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED, Clip
 from larder.readers.plan_file import LARGEST_BUNDLE_BYTES, bundle_from
@@ -144,6 +145,12 @@ class AskItem(Ask):
     """A question about one item of what was asked, by its path in the plan file."""
 
     path: Annotated[str, Field(max_length=300)]
+
+
+class AskClass(AskItem):
+    """Which class of the catalogue the item would take; empty for none."""
+
+    class_id: Annotated[str, Field(max_length=40)]
 
 
 class PatchOut(BaseModel):
@@ -342,6 +349,13 @@ def swap(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> lis
 def ask_removal(request: HttpRequest, studio: str, plan_id: UUID, body: AskItem) -> PatchOut:
     """The change that removes an item with whatever stands only with it; nothing is saved."""
     return PatchOut(patch=removal_patch(asked_bundle(request, studio, plan_id, body), body.path))
+
+
+@router.post(f"{PLAN}/class", response={200: PatchOut, **_READ_ERRORS}, operation_id="ask_class")
+def ask_class(request: HttpRequest, studio: str, plan_id: UUID, body: AskClass) -> PatchOut:
+    """The change that makes a box or a cache one of a class; nothing is saved."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    return PatchOut(patch=class_patch(bundle, body.path, body.class_id))
 
 
 @router.get(

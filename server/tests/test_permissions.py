@@ -45,6 +45,7 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", PLAN + "/compare"): VIEW,
     ("post", PLAN + "/swap"): VIEW,
     ("post", PLAN + "/removal"): VIEW,
+    ("post", PLAN + "/class"): VIEW,
     ("post", PLAN + "/catalogue/read"): VIEW,
     ("post", PLAN + "/catalogue/bring"): VIEW,
     ("get", PLAN + "/catalogue/{listing}"): VIEW,
@@ -74,12 +75,14 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("get", STOCK + "/{device_id}/log"): VIEW,
 }
 RULE = {"op": "set", "path": "house_rules/enough_ratio", "value": 1.3}
+BOX = {"op": "add", "path": "plan/boxes", "value": {"id": "east", "name": "East", "bays": 8}}
 BODIES: dict[str, Any] = {
     STUDIO + "/plans": {"name": "New"},
     PLAN + "/evaluate": {"base": 1},
     PLAN + "/explain": {"base": 1, "figure_id": "scales.speed"},
     PLAN + "/compare": {"base": 1, "pool_id": "main"},
     PLAN + "/swap": {"base": 1, "pool_id": "main"},
+    PLAN + "/class": {"base": 1, "patch": [BOX], "path": "plan/boxes/east", "class_id": ""},
     PLAN + "/removal": {"base": 1, "path": "plan/pools/main"},
     PLAN + "/catalogue/read": {
         "base": 1,

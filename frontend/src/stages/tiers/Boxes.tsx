@@ -1,3 +1,4 @@
+import type { Operation, PlanDocument } from "../../api/client";
 import { Quantity, RefusedHere, Tick } from "../../plan/fields";
 import { Fold, More } from "../../kit/Fold";
 import { ItemFieldset } from "../../plan/ItemFieldset";
@@ -6,38 +7,37 @@ import { AllFields } from "../../plan/AllFields";
 import { counted } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
+import { useClass } from "../../plan/useClass";
 import { AllowLines } from "../../plan/AllowLines";
 import { Cards } from "../../plan/Cards";
 import { ListPrice } from "./ListPrice";
 
-/** What a box has where nothing is said of it. */
-const WHOLE = { allows: [], cards: [], ignores_list: false, unit_price: null };
+/** A box of no class, before anything is said of it. */
+const PLAIN = {
+  bays: 12,
+  flash_slots: 2,
+  allows: [],
+  cards: [],
+  ignores_list: false,
+  unit_price: null,
+  model_id: "",
+};
 const SHOWN = ["name", "bays", "flash_slots", "ignores_list", "model_id", "allows", "cards"];
 
 /** The boxes: how many bays and flash slots, and what their lists let in. */
 export function Boxes() {
   const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
+  const { problem, takeClass } = useClass();
   const boxes = document.plan.boxes ?? [];
   const classes = document.catalogue?.boxes ?? [];
-  /** A box of a class is made of what the class is; what is changed on it later stays its own. */
-  const built = (id: string, name: string, model: string) => {
-    const found = classes.find((c) => c.id === model);
-    const plain = { bays: 12, flash_slots: 2 };
-    return { ...WHOLE, ...(found ?? plain), id, name, model_id: found ? model : "" };
+  const add = (model: string) => {
+    const id = freshId("box", boxes);
+    const plain = { ...PLAIN, id, name: `Box ${boxes.length + 1}` };
+    const added: Operation = { op: "add", path: "plan/boxes", value: plain };
+    if (model) takeClass(`plan/boxes/${id}`, model, [added]);
+    else session.change(added);
   };
-  const add = (model: string) =>
-    session.change({
-      op: "add",
-      path: "plan/boxes",
-      value: built(freshId("box", boxes), `Box ${boxes.length + 1}`, model),
-    });
-  const become = (box: (typeof boxes)[number], model: string) =>
-    session.change({
-      op: "set",
-      path: `plan/boxes/${box.id}`,
-      value: built(box.id, box.name, model),
-    });
   return (
     <Fold title="Boxes and bays" said={counted(boxes.length, "box", "boxes")} open>
       {boxes.map((box) => {
@@ -56,18 +56,7 @@ export function Boxes() {
             <span>flash slots</span>
             <span className="faint text-sm">written {box.id}:1</span>
             <More of={box.name}>
-              {classes.length > 0 && (
-                <ClassChoice
-                  id={`model-${box.id}`}
-                  label="Class of box"
-                  classes={classes}
-                  value={box.model_id ?? ""}
-                  disabled={!mayWrite}
-                  onChoose={(model) =>
-                    model ? become(box, model) : session.set(`${path}/model_id`, "")
-                  }
-                />
-              )}
+              <BoxClass box={box} />
               <AllFields model="Box" path={path} skip={SHOWN} />
               <ListPrice typed={box.unit_price} id={box.model_id} />
               <Cards box={box} path={path} />
@@ -77,6 +66,11 @@ export function Boxes() {
           </ItemFieldset>
         );
       })}
+      {problem && (
+        <p className="problem" role="alert">
+          {problem}
+        </p>
+      )}
       <RefusedHere path="plan/boxes" />
       {mayWrite && (
         <p className="mt-2 flex flex-wrap items-center gap-3">
@@ -101,5 +95,27 @@ export function Boxes() {
         </p>
       )}
     </Fold>
+  );
+}
+
+type Box = NonNullable<PlanDocument["plan"]["boxes"]>[number];
+
+/** The class of a box; choosing one makes it what the class is. */
+function BoxClass({ box }: { box: Box }) {
+  const { mayWrite } = usePlanTools();
+  const { document } = useSnapshot();
+  const { problem, takeClass } = useClass();
+  const classes = document.catalogue?.boxes ?? [];
+  if (!classes.length) return null;
+  return (
+    <ClassChoice
+      id={`model-${box.id}`}
+      label="Class of box"
+      classes={classes}
+      value={box.model_id ?? ""}
+      disabled={!mayWrite}
+      problem={problem}
+      onChoose={(model) => takeClass(`plan/boxes/${box.id}`, model)}
+    />
   );
 }

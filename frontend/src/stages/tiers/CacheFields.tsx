@@ -5,6 +5,7 @@ import type { PlanDocument } from "../../api/client";
 import type { FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { freshId } from "../../plan/patch";
+import { useClass } from "../../plan/useClass";
 
 const MODES: [string, string][] = [
   ["read", "Reads only"],
@@ -89,30 +90,11 @@ type Cache = NonNullable<PlanDocument["plan"]["caches"]>[number];
 
 /** The class of a cache's drives; choosing one takes its figures over. */
 function CacheClass({ cache }: { cache: Cache }) {
-  const { session, mayWrite } = usePlanTools();
+  const { mayWrite } = usePlanTools();
+  const { problem, takeClass } = useClass();
   const { document } = useSnapshot();
   const drives = (document.catalogue?.drives ?? []).filter((d) => d.kind === "ssd");
   if (!drives.length) return null;
-  const choose = (id: string) => {
-    const drive = drives.find((d) => d.id === id);
-    const taken = drive
-      ? {
-          drive_bytes: drive.size_bytes,
-          read_bytes_per_s: drive.read_bytes_per_s,
-          write_bytes_per_s: drive.write_bytes_per_s,
-          endurance_bytes: drive.endurance_bytes ?? 0,
-          keeps_power: drive.keeps_power ?? false,
-          drive_unit_price: null,
-        }
-      : {};
-    session.change(
-      ...Object.entries({ ...taken, drive_id: id }).map(([name, value]) => ({
-        op: "set" as const,
-        path: `plan/caches/${cache.id}/${name}`,
-        value,
-      })),
-    );
-  };
   return (
     <ClassChoice
       id={`class-${cache.id}`}
@@ -120,7 +102,8 @@ function CacheClass({ cache }: { cache: Cache }) {
       classes={drives}
       value={cache.drive_id ?? ""}
       disabled={!mayWrite}
-      onChoose={choose}
+      problem={problem}
+      onChoose={(id) => takeClass(`plan/caches/${cache.id}`, id)}
     />
   );
 }
