@@ -38,6 +38,19 @@ class Catalogue(BrowserCase):
         expect(self.spin("Size each")).to_have_value("16")
         expect(self.page.get_by_label("Class of drive")).to_have_value("disk-16-array")
 
+    def test_a_cache_takes_a_class_of_flash_and_keeps_its_figures_when_the_class_goes(self) -> None:
+        self.press("Add the generic classes")
+        self.page.get_by_role("link", name="Tiers").click()
+        self.press("Add a flash cache or staging drive")
+        self.page.get_by_label("Class of flash").select_option("flash-8-server")
+        size = self.page.locator("[data-path='plan/caches/cache/drive_bytes']")
+        expect(size).to_have_value("7.68")
+        self.page.get_by_role("link", name="Catalogue").click()
+        self.press("Remove 7.68 TB flash, NVMe, power-loss protection")
+        self.page.get_by_role("link", name="Tiers").click()
+        expect(self.page.get_by_label("Class of flash")).to_have_value("")
+        expect(size).to_have_value("7.68")
+
     def test_a_faulty_list_changes_nothing_and_names_line_and_column(self) -> None:
         self.press("Add the generic classes")
         self.bring(PRICES.replace(b"300", b"cheap") + b"disk-9-attic,1,EUR,2026-11-02\n")
