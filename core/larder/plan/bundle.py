@@ -226,13 +226,13 @@ class Bundle(Value):
         boxes = {box.id for box in self.catalogue.boxes}
         for box in self.plan.boxes:
             if box.model_id and box.model_id not in boxes:
-                raise _no_class(f"plan/boxes/{box.id}/model_id", box.model_id, "box", boxes)
+                raise no_class(f"plan/boxes/{box.id}/model_id", box.model_id, "box", boxes)
         drives = {drive.id: drive for drive in self.catalogue.drives}
         placed = [("pools", p.id, p.drive_id) for p in self.plan.pools]
         placed += [("caches", c.id, c.drive_id) for c in self.plan.caches]
         for where, item_id, drive_id in placed:
             if drive_id and drive_id not in drives:
-                raise _no_class(f"plan/{where}/{item_id}/drive_id", drive_id, "drive", set(drives))
+                raise no_class(f"plan/{where}/{item_id}/drive_id", drive_id, "drive", set(drives))
         try:
             self.plan.check_places({i: drives[d].interface for _, i, d in placed if d})
         except Refused as refused:
@@ -247,7 +247,7 @@ class Bundle(Value):
                 wanted = f"{self.currency}, the plan's currency: convert it first and say the day"
                 raise Refused(f"{where}/currency", price.currency, wanted)
             if price.item_id not in classes:
-                raise _no_class(f"{where}/item_id", price.item_id, "drive or box", classes)
+                raise no_class(f"{where}/item_id", price.item_id, "drive or box", classes)
 
     def document(self) -> dict[str, Any]:
         """The bundle as plain JSON values, the shape that patches and revisions work on."""
@@ -259,6 +259,7 @@ def _counted(pool: Pool) -> str:
     return f"pools/{pool.id}/{'mixed_sizes' if pool.mixed_sizes else 'drive_count'}"
 
 
-def _no_class(where: str, value: str, what: str, known: set[str]) -> Refused:
+def no_class(where: str, value: str, what: str, known: set[str]) -> Refused:
+    """The refusal of a class that the catalogue does not have; ``what`` it would be a class of."""
     listed = ", ".join(sorted(known)[:8]) or "there is none yet: add one to the catalogue first"
     return Refused(where, value, f"empty or the id of a class of {what} in the catalogue ({listed})")

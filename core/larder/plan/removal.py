@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from larder.base.errors import Refused
-from larder.base.patch import Operation, Patch, set_fields
+from larder.base.patch import Operation, Patch, set_fields, value_at
 
 from .bays import bays_text, parse_bays
 from .bundle import Bundle
@@ -21,7 +21,8 @@ def removal_patch(bundle: Bundle, path: str) -> Patch:
     :class:`Refused` where there is no such item.
     """
     where, _, item_id = path.rpartition("/")
-    if not _is_there(bundle, where, item_id):
+    item = value_at(bundle.document(), tuple(path.split("/")))
+    if not isinstance(item, dict) or item.get("id") != item_id:
         raise Refused("path", path, ITEM_ACCEPTED)
     along = _ALONG.get(where)
     return (*(along(bundle, item_id) if along else ()), _removed(path))
@@ -29,18 +30,6 @@ def removal_patch(bundle: Bundle, path: str) -> Patch:
 
 def _removed(path: str) -> Operation:
     return Operation(op="remove", path=path)
-
-
-def _is_there(bundle: Bundle, where: str, item_id: str) -> bool:
-    node: object = bundle
-    for name in where.split("/"):
-        if isinstance(node, tuple):
-            node = next((item for item in node if item.id == name), None)
-        elif name in getattr(type(node), "model_fields", {}):
-            node = getattr(node, name)
-        else:
-            return False
-    return isinstance(node, tuple) and any(getattr(item, "id", None) == item_id for item in node)
 
 
 def _with_pool(bundle: Bundle, pool_id: str) -> Patch:

@@ -9,7 +9,7 @@ from larder.base.errors import Refused
 from larder.base.patch import Operation, Patch, set_fields
 
 from .bays import Box
-from .bundle import Bundle
+from .bundle import Bundle, no_class
 from .catalogue import CatalogueBox, CatalogueDrive
 
 TAKER_ACCEPTED = "the path of a box or a cache of the plan, such as plan/boxes/east"
@@ -35,7 +35,7 @@ def class_patch(bundle: Bundle, path: str, class_id: str) -> Patch:
     if where == "plan/caches" and any(cache.id == item_id for cache in plan.caches):
         flash = {drive.id: drive for drive in catalogue.drives if drive.kind == "ssd"}
         if class_id and class_id not in flash:
-            raise _no_such_class("flash", class_id, tuple(flash))
+            raise no_class("class_id", class_id, "flash", set(flash))
         return _cache(path, class_id, flash.get(class_id))
     raise Refused("path", path, TAKER_ACCEPTED)
 
@@ -52,7 +52,7 @@ def _box(bundle: Bundle, path: str, box_id: str, class_id: str) -> Patch:
         return set_fields(path, model_id="")
     classes = {each.id: each for each in bundle.catalogue.boxes}
     if class_id not in classes:
-        raise _no_such_class("box", class_id, tuple(classes))
+        raise no_class("class_id", class_id, "box", set(classes))
     name = next(box.name for box in bundle.plan.boxes if box.id == box_id)
     box = of_class(classes[class_id], box_id, name)
     return (Operation(op="set", path=path, value=box.model_dump(mode="json")),)
@@ -61,8 +61,3 @@ def _box(bundle: Bundle, path: str, box_id: str, class_id: str) -> Patch:
 def of_class(model: CatalogueBox, box_id: str, name: str) -> Box:
     """A box of this class; what is changed on it later stays its own."""
     return Box.model_validate(model.model_dump() | {"id": box_id, "name": name, "model_id": model.id})
-
-
-def _no_such_class(what: str, class_id: str, known: tuple[str, ...]) -> Refused:
-    listed = ", ".join(known[:8]) or "there is none yet: add one to the catalogue first"
-    return Refused("class_id", class_id, f"empty or the id of a class of {what} in the catalogue ({listed})")
