@@ -25,7 +25,7 @@ export function StandardsBar({ part }: { part: Part }) {
   const { problem, take } = useTaken();
   if (!standards) return null;
   const path = { studio, plan_id: planId };
-  const asked = () => ({ base: session.head, patch: session.pending, seq: 0, part });
+  const asked = () => ({ ...session.question, part });
   const takeOver = () =>
     take(async () => {
       const { patch } = await dataOf(

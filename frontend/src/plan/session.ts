@@ -69,9 +69,9 @@ export class PlanSession {
 
   snapshot = (): Snapshot => this.current;
 
-  /** The operations that a question about a figure must carry. */
-  get pending(): Operation[] {
-    return this.accepted;
+  /** What every question to the server carries: the plan as it stands here, saved or not. */
+  get question(): { base: number; patch: Operation[]; seq: number } {
+    return { base: this.head, patch: this.accepted, seq: 0 };
   }
 
   get head(): number {

@@ -11,11 +11,12 @@ export function useClass(): {
   const { problem, take } = useTaken();
   const takeClass = (path: string, classId: string, added: Operation[] = []) =>
     take(async () => {
-      const patch = [...session.pending, ...added];
+      const { question } = session;
+      const patch = [...question.patch, ...added];
       const answer = await dataOf(
         client.POST("/api/studios/{studio}/plans/{plan_id}/class", {
           params: { path: { studio, plan_id: planId } },
-          body: { base: session.head, patch, path, class_id: classId, seq: 0 },
+          body: { ...question, patch, path, class_id: classId },
         }),
       );
       return [...added, ...answer.patch];

@@ -11,7 +11,7 @@ export function useRemoval(path: string): { problem: string; remove: () => void 
       const answer = await dataOf(
         client.POST("/api/studios/{studio}/plans/{plan_id}/removal", {
           params: { path: { studio, plan_id: planId } },
-          body: { base: session.head, patch: session.pending, path, seq: 0 },
+          body: { ...session.question, path },
         }),
       );
       return answer.patch;

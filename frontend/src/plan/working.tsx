@@ -31,13 +31,7 @@ export function useWorking(figureId: string, withMovers = true) {
       dataOf(
         client.POST("/api/studios/{studio}/plans/{plan_id}/explain", {
           params: { path: { studio, plan_id: planId } },
-          body: {
-            base: session.head,
-            patch: session.pending,
-            figure_id: figureId,
-            with_movers: withMovers,
-            seq: 0,
-          },
+          body: { ...session.question, figure_id: figureId, with_movers: withMovers },
         }),
       ),
     placeholderData: (before) => (before?.figure_id === figureId ? before : undefined),

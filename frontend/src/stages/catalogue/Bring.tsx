@@ -20,11 +20,10 @@ export function Bring({ list }: { list: CatalogueList }) {
   const { problem, take } = useTaken();
   const [read, setRead] = useState<Read | null>(null);
   const path = { studio, plan_id: planId };
-  const asked = () => ({ base: session.head, patch: session.pending, seq: 0 });
   const look = (file: File) =>
     take(async () => {
       setRead(null);
-      const body = { ...asked(), text: await file.text() };
+      const body = { ...session.question, text: await file.text() };
       setRead(
         await dataOf(
           client.POST("/api/studios/{studio}/plans/{plan_id}/catalogue/read", {
@@ -40,7 +39,7 @@ export function Bring({ list }: { list: CatalogueList }) {
       const brought = await dataOf(
         client.POST("/api/studios/{studio}/plans/{plan_id}/catalogue/bring", {
           params: { path },
-          body: { ...asked(), from_plan: from || null },
+          body: { ...session.question, from_plan: from || null },
         }),
       );
       if (!brought.patch.length) throw new Error("There is nothing new in it.");

@@ -49,7 +49,7 @@ function Rows({
   const { document, evaluation } = useSnapshot();
   const answer = useQuery({
     queryKey: [name, planId, poolId, evaluation],
-    queryFn: () => ask({ base: session.head, patch: session.pending, pool_id: poolId, seq: 0 }),
+    queryFn: () => ask({ ...session.question, pool_id: poolId }),
     placeholderData: (before) => before,
     staleTime: Infinity,
   });

@@ -16,7 +16,7 @@ export function DriveClass({ poolId, driveId }: { poolId: string; driveId: strin
       const rows = await dataOf(
         client.POST("/api/studios/{studio}/plans/{plan_id}/swap", {
           params: { path: { studio, plan_id: planId } },
-          body: { base: session.head, patch: session.pending, pool_id: poolId, seq: 0 },
+          body: { ...session.question, pool_id: poolId },
         }),
       );
       const row = rows.find((each) => each.drive_id === id);
