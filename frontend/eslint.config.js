@@ -13,6 +13,40 @@ export default tseslint.config(
   ...tseslint.configs.strict,
   jsxA11y.flatConfigs.strict,
   reactHooks.configs.flat["recommended-latest"],
+  {
+    settings: {
+      "jsx-a11y": {
+        components: {
+          Button: "button",
+          Input: "input",
+          Checkbox: "input",
+          Radio: "input",
+          Select: "select",
+          Table: "table",
+        },
+      },
+    },
+  },
+  // Each control has one home: what is pressed, typed, chosen, folded or set in a table is drawn by the kit.
+  {
+    files: ["src/**/*.tsx"],
+    ignores: ["src/kit/**"],
+    rules: {
+      "no-restricted-syntax": [
+        "error",
+        {
+          selector:
+            "JSXOpeningElement[name.name=/^(button|input|select|textarea|table|thead|details|summary|dialog|fieldset|kbd|progress)$/]",
+          message: "The kit has it.",
+        },
+        {
+          selector:
+            "JSXAttribute[name.name='className'] > Literal[value=/(^|\\s)(btn|link|input|select|checkbox|radio|alert|badge|collapse|tab|kbd|fieldset|table)(\\s|$|-)/]",
+          message: "The kit's look is the kit's.",
+        },
+      ],
+    },
+  },
   // Each room knows those before it: kit is for anything, studio for its pages, plan for any stage, a stage for itself.
   only("src/kit", ["**/studio/**", "**/plan/**", "**/stages/**", "**/pages/**"]),
   only("src/studio", ["**/plan/**", "**/stages/**", "**/pages/**"]),

@@ -1,13 +1,13 @@
 """Every check there is, each by its label; ./test calls it once the machine has what it needs.
 
-Counts tests where a runner counts them and one for a check that only passes or fails. The last line is
-``N passed, N failed, N skipped``.
+Counts tests where a runner counts them, from its own report, and one for a check that only passes or fails.
+The last line is ``N passed, N failed, N skipped``.
 """
 
 from __future__ import annotations
 
+import json
 import os
-import re
 import subprocess
 import sys
 import tempfile
@@ -16,6 +16,7 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import Any
 
 from cluster import ROOT, Cluster
 
@@ -25,13 +26,10 @@ NPM_BIN = ROOT / "frontend" / "node_modules" / ".bin"
 SERVER, FRONTEND = ROOT / "server", ROOT / "frontend"
 
 MANAGE = [PYTHON, "-W", "ignore", "manage.py"]
-UNITTEST = [PYTHON, "-m", "unittest", "discover", "-t", "core", "-s"]
+COUNTED = [PYTHON, "tools/counted.py"]
 
-# The core's tests must pass where Django cannot be imported: an entry of None makes its import fail.
-WITHOUT_DJANGO = (
-    "import sys, unittest; sys.modules['django'] = None; "
-    "unittest.main(module=None, argv=['core', 'discover', '-t', 'core', '-s', 'core/larder'])"
-)
+DISCOVER = ["discover", "-t"]
+CORE = ["without-django", *DISCOVER, "core", "-s"]
 PRODUCTION = {
     "DJANGO_SETTINGS_MODULE": "grandlarder.settings.production",
     "LARDER_SECRET_KEY": "a-key-for-checking-the-settings-only-" + "0123456789" * 3,
@@ -61,7 +59,8 @@ class Part:
     label: str
     command: list[str]
     folder: Path = ROOT
-    count: Callable[[str, int], Count] = lambda _, status: Count(int(status == 0), int(status != 0))
+    report: Callable[[dict[str, Any]], Count] | None = None
+    """Reads the counts of the report that the runner writes to ``LARDER_COUNTS``; None where it has none."""
     environment: dict[str, str] | None = None
     has_database: bool = False
     one: tuple[str, ...] = ()
@@ -72,27 +71,14 @@ class Part:
         return replace(self, command=[*self.one, name])
 
 
-def by_unittest(output: str, status: int) -> Count:
-    """Counts of unittest and of Django's runner, which is the same."""
-    ran = sum(int(n) for n in re.findall(r"^Ran (\d+) tests? in", output, re.MULTILINE))
-    amounts = {
-        word: sum(int(n) for n in re.findall(rf"\b{word}=(\d+)", output))
-        for word in ("failures", "errors", "skipped")
-    }
-    failed = amounts["failures"] + amounts["errors"]
-    if status and not failed:
-        failed = 1
-    return Count(max(ran - failed - amounts["skipped"], 0), failed, amounts["skipped"])
+def by_unittest(report: dict[str, Any]) -> Count:
+    """What ``tools/counted.py`` wrote."""
+    return Count(**report)
 
 
-def by_vitest(output: str, status: int) -> Count:
-    """Counts of the frontend's runner."""
-    line = re.search(r"Tests\s+(.*)", output)
-    amounts = {
-        word: int(n) for n, word in re.findall(r"(\d+) (passed|failed|skipped)", line[1] if line else "")
-    }
-    failed = amounts.get("failed", 0)
-    return Count(amounts.get("passed", 0), failed or int(status != 0), amounts.get("skipped", 0))
+def by_vitest(report: dict[str, Any]) -> Count:
+    """What the frontend's runner wrote as JSON."""
+    return Count(*(report[f"num{which}Tests"] for which in ("Passed", "Failed", "Pending")))
 
 
 def django(label: str, *tests: str) -> Part:
@@ -100,6 +86,15 @@ def django(label: str, *tests: str) -> Part:
     runner = [*MANAGE, "test", "--noinput"]
     return Part(label, [*runner, *tests], SERVER, by_unittest, has_database=True, one=tuple(runner))
 
+
+VITEST = [
+    str(NPM_BIN / "vitest"),
+    "run",
+    "--no-color",
+    "--reporter=default",
+    "--reporter=json",
+    "--outputFile.json={counts}",
+]
 
 PARTS = [
     Part("format", [str(BIN / "ruff"), "format", "--check", "."]),
@@ -112,34 +107,40 @@ PARTS = [
     Part("frontend-types", [str(NPM_BIN / "tsc"), "--noEmit"], FRONTEND),
     Part("frontend-lint", [str(NPM_BIN / "eslint"), "--max-warnings", "0", "src"], FRONTEND),
     Part("frontend-format", [str(NPM_BIN / "prettier"), "--check", "src"], FRONTEND),
-    Part("frontend", [str(NPM_BIN / "vitest"), "run", "--no-color"], FRONTEND, by_vitest),
-    Part("core", [PYTHON, "-c", WITHOUT_DJANGO], ROOT, by_unittest, one=(PYTHON, "-m", "unittest")),
-    Part("command", [*UNITTEST, "core/larder_cli"], ROOT, by_unittest, one=(PYTHON, "-m", "unittest")),
-    Part(
-        "start", [PYTHON, "-m", "unittest", "discover", "-t", ".", "-s", "tests"], ROOT / "tools", by_unittest
-    ),
+    Part("frontend", VITEST, FRONTEND, by_vitest),
+    Part("core", [*COUNTED, *CORE, "core/larder"], ROOT, by_unittest, one=tuple(COUNTED)),
+    Part("command", [*COUNTED, *CORE[1:], "core/larder_cli"], ROOT, by_unittest, one=tuple(COUNTED)),
+    Part("start", [PYTHON, "counted.py", *DISCOVER, ".", "-s", "tests"], ROOT / "tools", by_unittest),
     django("server", "tests"),
     django("browser", "browser", "--exclude-tag", "fuzz"),
     django("fuzz", "browser", "--tag", "fuzz"),
 ]
 
 
+def counted(part: Part, status: int, place: Path) -> Count:
+    """What a part came to, by its report; one that failed without saying what has failed once."""
+    if part.report is None:
+        return Count(int(status == 0), int(status != 0))
+    count = part.report(json.loads(place.read_text())) if place.exists() else Count()
+    return replace(count, failed=1) if status and not count.failed else count
+
+
 def run(part: Part, environment: dict[str, str]) -> Count:
     """Run one part; its output is shown only where something failed."""
     began = time.monotonic()
-    done = subprocess.run(
-        part.command,
-        cwd=part.folder,
-        env=environment | (part.environment or {}),
-        text=True,
-        stdin=subprocess.DEVNULL,
-        stdout=subprocess.PIPE,
-        stderr=subprocess.STDOUT,
-        check=False,
-    )
-    count = part.count(done.stdout, done.returncode)
-    if done.returncode and not count.failed:
-        count = replace(count, failed=1)
+    with tempfile.TemporaryDirectory(prefix="larder-counts-") as folder:
+        place = Path(folder) / "counts.json"
+        done = subprocess.run(
+            [each.format(counts=place) for each in part.command],
+            cwd=part.folder,
+            env=environment | (part.environment or {}) | {"LARDER_COUNTS": str(place)},
+            text=True,
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            check=False,
+        )
+        count = counted(part, done.returncode, place)
     if count.failed:
         print(done.stdout)
     print(f"{part.label}: {count} ({time.monotonic() - began:.0f} s)", flush=True)

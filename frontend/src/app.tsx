@@ -1,11 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Link, Navigate, Route, Routes } from "react-router";
 
-import { client, sessionOf } from "./api/client";
+import { api } from "./api/client";
 import { Hatches } from "./kit/patterns";
 import { PlansPage } from "./pages/PlansPage";
 import { SignInPage } from "./pages/SignInPage";
+import { Problem } from "./kit/Problem";
+import { LINK } from "./kit/Button";
 
 const StockPage = lazy(() =>
   import("./stages/stock/StockPage").then((m) => ({ default: m.StockPage })),
@@ -14,12 +15,9 @@ const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.
 
 /** Who is signed in decides what there is to see. */
 export function App() {
-  const session = useQuery({
-    queryKey: ["session"],
-    queryFn: () => sessionOf(client.GET("/api/session")),
-  });
+  const session = api.useQuery("get", "/api/session");
   if (session.isPending) return <p className="faint p-8">Opening the larder …</p>;
-  if (session.isError) return <p className="problem p-8">{session.error.message}</p>;
+  if (session.isError) return <Problem of={session.error} className="p-8" />;
   const first = session.data.studios[0];
   if (!session.data.person) return <SignInPage />;
   if (!first)
@@ -46,7 +44,7 @@ function NotHere() {
   return (
     <main className="p-8">
       <h1 className="text-xl">There is nothing at this address</h1>
-      <Link className="text-button" to="/">
+      <Link className={LINK} to="/">
         To the plans
       </Link>
     </main>

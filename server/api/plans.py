@@ -28,6 +28,7 @@ from larder.judge.evaluation import Evaluation, evaluate
 from larder.judge.scales import Verdict
 from larder.plan.bundle import Bundle
 from larder.plan.formats import Format
+from larder.plan.new_item import Asked, new_item
 from larder.plan.removal import removal_patch
 from larder.plan.take_class import class_patch
 from larder.readers.clips import format_of_clips
@@ -151,6 +152,14 @@ class AskClass(AskItem):
     """Which class of the catalogue the item would take; empty for none."""
 
     class_id: Annotated[str, Field(max_length=40)]
+
+
+class AskNew(Ask):
+    """A new item of the list at ``path``: what is known of it, and what it is made after."""
+
+    path: Annotated[str, Field(max_length=200)]
+    given: dict[str, Any] = {}
+    after: Annotated[str, Field(max_length=100)] = ""
 
 
 class PatchOut(BaseModel):
@@ -343,6 +352,13 @@ def compare(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> 
 def swap(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[DriveRow]:
     """Every class of drive of the catalogue in one pool of what was asked."""
     return list(compare_drives(asked_bundle(request, studio, plan_id, body), body.pool_id))
+
+
+@router.post(f"{PLAN}/new-item", response={200: PatchOut, **_READ_ERRORS}, operation_id="ask_new_item")
+def ask_new_item(request: HttpRequest, studio: str, plan_id: UUID, body: AskNew) -> PatchOut:
+    """The change that adds a new item with what it starts with; nothing is saved."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    return PatchOut(patch=(new_item(bundle, Asked(body.path, body.given, body.after)),))
 
 
 @router.post(f"{PLAN}/removal", response={200: PatchOut, **_READ_ERRORS}, operation_id="ask_removal")

@@ -60,7 +60,7 @@ class Catalogue(BrowserCase):
         expect(self.page.get_by_role("alert")).to_contain_text("EUR, the plan's currency")
 
     def test_a_class_of_box_is_made_changed_and_built(self) -> None:
-        self.press("Boxes (0)")
+        self.page.get_by_role("tab", name="Boxes (0)").click()
         self.press("Add a class of box")
         self.press("New class of box")
         self.spin("Bays").fill("5")

@@ -44,6 +44,7 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", PLAN + "/explain"): VIEW,
     ("post", PLAN + "/compare"): VIEW,
     ("post", PLAN + "/swap"): VIEW,
+    ("post", PLAN + "/new-item"): VIEW,
     ("post", PLAN + "/removal"): VIEW,
     ("post", PLAN + "/class"): VIEW,
     ("post", PLAN + "/catalogue/read"): VIEW,
@@ -83,6 +84,7 @@ BODIES: dict[str, Any] = {
     PLAN + "/compare": {"base": 1, "pool_id": "main"},
     PLAN + "/swap": {"base": 1, "pool_id": "main"},
     PLAN + "/class": {"base": 1, "patch": [BOX], "path": "plan/boxes/east", "class_id": ""},
+    PLAN + "/new-item": {"base": 1, "path": "plan/purchases"},
     PLAN + "/removal": {"base": 1, "path": "plan/pools/main"},
     PLAN + "/catalogue/read": {
         "base": 1,

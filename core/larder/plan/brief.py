@@ -9,7 +9,7 @@ from pydantic import Field
 from larder.base.errors import Refused
 from larder.base.fields import Amount, Day, DistinctIds, Item, Name, Number, RefId, SizeBytes, Value, labelled
 
-from .day_parts import MOST_DAY_PARTS, DayPart, Service
+from .day_parts import DAY_HOURS, MOST_DAY_PARTS, DayPart, Service
 from .limits import Limits
 from .productions import Production
 from .seats import FootageSeat, IngestSeat, PhotoSeat, RemoteSeat
@@ -56,10 +56,12 @@ class Brief(Value):
     def check(self) -> None:
         """Odds and services name parts of the day that there are."""
         hours = sum(part.hours for part in self.day_parts)
-        if hours > 24:
+        if hours > DAY_HOURS:
             last = self.day_parts[-1]
-            rest = 24 - hours + last.hours
-            raise Refused(f"day_parts/{last.id}/hours", last.hours, f"at most {rest:g}: a day has 24 hours")
+            rest = DAY_HOURS - hours + last.hours
+            raise Refused(
+                f"day_parts/{last.id}/hours", last.hours, f"at most {rest:g}: a day has {DAY_HOURS} hours"
+            )
         known = {part.id for part in self.day_parts}
         listed = ", ".join(sorted(known)) or "none yet: add a part of the day first"
         for seat in self.seats:

@@ -9,7 +9,7 @@ from pydantic import Field
 from larder.base.fields import Item, Name, Number, RefId, SizeBytes, labelled
 
 MOST_DAY_PARTS = 8
-SHORTEST_PART_HOURS = 0.25
+SHORTEST_PART_HOURS, DAY_HOURS = 0.25, 24
 """What lasts less than a quarter of an hour is no part of a day."""
 
 

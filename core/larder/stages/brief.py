@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from datetime import date
 
 from larder.base.results import Result
@@ -23,6 +24,8 @@ class FormatResult(Result):
     peak_bytes_per_s: float
     low_bytes_per_s: float | None
     high_bytes_per_s: float | None
+    is_used: bool
+    """Whether a seat, camera unit or production plays or shoots it."""
 
 
 class BriefResult(LoadsResult):
@@ -43,17 +46,23 @@ class BriefResult(LoadsResult):
 
 def brief_stage(judged: Judged) -> BriefResult:
     """Load and need of a brief as one answer."""
+    used = {format_id for _, format_id in judged.bundle.plan.brief.formats_used()}
     formats = judged.bundle.catalogue.formats
-    return brief_of(formats, judged.of(RATES), judged.of(LOADS), judged.of(NEED), judged.of(INGEST))
+    return brief_of(formats, used, judged.of(RATES), judged.of(LOADS), judged.of(NEED), judged.of(INGEST))
 
 
 def brief_of(
-    formats: tuple[Format, ...], rates: Rates, loads: LoadsResult, need: NeedResult, ingest: IngestResult
+    formats: tuple[Format, ...],
+    used: Collection[str],
+    rates: Rates,
+    loads: LoadsResult,
+    need: NeedResult,
+    ingest: IngestResult,
 ) -> BriefResult:
-    """The same from its parts."""
+    """The same from its parts; ``used`` are the ids of the formats that something refers to."""
     return BriefResult(
         **dict(loads),
-        formats=tuple(_format(each, rates) for each in formats),
+        formats=tuple(_format(each, rates, is_used=each.id in used) for each in formats),
         weeks=need.weeks,
         fullest_on=need.fullest_on,
         footage_bytes_per_week=round(need.footage_bytes_per_week),
@@ -67,7 +76,7 @@ def brief_of(
     )
 
 
-def _format(media: Format, rates: Rates) -> FormatResult:
+def _format(media: Format, rates: Rates, *, is_used: bool) -> FormatResult:
     mean, peak = rates[media.id]
     measured = media if isinstance(media, MeasuredFormat) else None
     return FormatResult(
@@ -77,12 +86,13 @@ def _format(media: Format, rates: Rates) -> FormatResult:
         peak_bytes_per_s=peak,
         low_bytes_per_s=measured.low_bytes_per_s if measured else None,
         high_bytes_per_s=measured.high_bytes_per_s if measured else None,
+        is_used=is_used,
     )
 
 
 BRIEF: Part[BriefResult] = Part(
     "brief",
     brief_stage,
-    reads=("catalogue/formats",),
+    reads=("catalogue/formats", "plan/brief/seats", "plan/brief/shoots", "plan/brief/productions"),
     after=(RATES, LOADS, NEED, INGEST),
 )

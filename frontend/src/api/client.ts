@@ -1,4 +1,5 @@
-import createClient from "openapi-fetch";
+import createClient, { type Middleware } from "openapi-fetch";
+import createQueries from "openapi-react-query";
 
 import type { components, paths } from "../generated/api";
 
@@ -51,23 +52,11 @@ async function fetchWithToken(request: Request): Promise<Response> {
   const answer = await fetch(request);
   if (answer.status !== 403 || request.url.endsWith("/api/session")) return answer;
   const before = token;
-  await sessionOf(client.GET("/api/session"));
+  await client.GET("/api/session");
   if (token === before) return answer;
   again.headers.set("X-CSRFToken", token);
   const second = await fetch(again);
   return second.status === 403 ? answer : second;
-}
-
-export const client = createClient<paths>({
-  baseUrl: globalThis.location?.origin ?? "",
-  fetch: fetchWithToken,
-});
-
-/** A session as it is answered; its token goes with every change from then on. */
-export async function sessionOf(answer: Promise<Answered<Session>>): Promise<Session> {
-  const session = await dataOf(answer);
-  token = session.token;
-  return session;
 }
 
 const UNREACHABLE = "The server cannot be reached; what you typed is kept here.";
@@ -81,52 +70,64 @@ export class Failure extends Error {
   ) {
     super(envelope?.sentence ?? (status ? FAULT : UNREACHABLE));
   }
-}
 
-interface Answered<T> {
-  data?: T;
-  error?: unknown;
-  response: Response;
-}
-
-/** The data of an answer, or a {@link Failure}. */
-export async function dataOf<T>(answer: Promise<Answered<T>>): Promise<T> {
-  let settled: Answered<T>;
-  try {
-    settled = await answer;
-  } catch {
-    throw new Failure(0, null);
+  /** As the envelope has it. */
+  get sentence(): string {
+    return this.message;
   }
-  if (settled.response.ok) return settled.data as T;
-  throw new Failure(settled.response.status, isEnvelope(settled.error) ? settled.error : null);
 }
 
 const isEnvelope = (error: unknown): error is ErrorOut =>
   typeof error === "object" && error !== null && "sentence" in error;
 
-/** A file, and what is said of it, for an endpoint that takes one. */
-export const sendFile = <T>(
-  url: string,
-  file: File,
-  fields: Record<string, string> = {},
-): Promise<T> => sendFiles<T>(url, [file], fields);
+/** Every answer that is no success is thrown as a {@link Failure}. */
+const failing: Middleware = {
+  async onResponse({ response }) {
+    if (response.ok) return undefined;
+    const json: unknown = await response.json().catch(() => null);
+    throw new Failure(response.status, isEnvelope(json) ? json : null);
+  },
+  onError: ({ error }) => (error instanceof Failure ? error : new Failure(0, null)),
+};
 
-/** Several files at once. */
-export async function sendFiles<T>(
-  url: string,
-  files: readonly File[],
-  fields: Record<string, string> = {},
-): Promise<T> {
+/** The token that a session is answered with goes with every change from then on. */
+const keeping: Middleware = {
+  async onResponse({ response, schemaPath }) {
+    if (response.ok && schemaPath === "/api/session")
+      token = ((await response.clone().json()) as Session).token;
+  },
+};
+
+/** A body as JSON, or as a form where there are files in it. */
+function serialized(body: unknown): BodyInit {
+  const fields = Object.entries((body ?? {}) as Record<string, unknown>);
+  const parts = fields.flatMap(([name, value]) =>
+    [value].flat().map((each) => [name, each] as const),
+  );
+  if (!parts.some(([, value]) => value instanceof File)) return JSON.stringify(body);
   const form = new FormData();
-  for (const [name, value] of Object.entries(fields)) form.set(name, value);
-  for (const file of files) form.append("file", file);
-  const request = new Request(new URL(url, globalThis.location.origin), {
-    method: "POST",
-    body: form,
-  });
-  const answer = fetchWithToken(request).then(async (response) => {
-    const json: unknown = await response.json().catch(() => undefined);
-    return response.ok ? { data: json as T, response } : { error: json, response };
-  });
-  return dataOf<T>(answer);
+  for (const [name, value] of parts)
+    form.append(name, value instanceof File ? value : String(value));
+  return form;
+}
+
+/** A file where the contract says a file's content: what is sent is the file. */
+export const asContent = (file: File): string => file as unknown as string;
+
+export const client = createClient<paths>({
+  baseUrl: globalThis.location?.origin ?? "",
+  fetch: fetchWithToken,
+  bodySerializer: serialized,
+});
+client.use(keeping, failing);
+
+/** The same as queries and mutations, each kept under its method, address and parameters. */
+export const api = createQueries(client);
+
+/** What the session is kept under. */
+export const SESSION = api.queryOptions("get", "/api/session").queryKey;
+
+/** The data of an answer; what is no success has been thrown already. */
+export async function dataOf<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  return (await answer).data as T;
 }

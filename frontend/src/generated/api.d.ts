@@ -220,6 +220,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/new-item": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask New Item
+         * @description The change that adds a new item with what it starts with; nothing is saved.
+         */
+        post: operations["ask_new_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/removal": {
         parameters: {
             query?: never;
@@ -2223,6 +2243,8 @@ export interface components {
             low_bytes_per_s: number | null;
             /** High Bytes Per S */
             high_bytes_per_s: number | null;
+            /** Is Used */
+            is_used: boolean;
         };
         /**
          * GrowthTerms
@@ -4223,6 +4245,38 @@ export interface components {
             patch: components["schemas"]["Operation"][];
         };
         /**
+         * AskNew
+         * @description A new item of the list at ``path``: what is known of it, and what it is made after.
+         */
+        AskNew: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Path */
+            path: string;
+            /**
+             * Given
+             * @default {}
+             */
+            given: {
+                [key: string]: unknown;
+            };
+            /**
+             * After
+             * @default
+             */
+            after: string;
+        };
+        /**
          * AskItem
          * @description A question about one item of what was asked, by its path in the plan file.
          */
@@ -6045,6 +6099,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DriveRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    ask_new_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskNew"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchOut"];
                 };
             };
             /** @description Bad Request */

@@ -1,3 +1,6 @@
+import { Select } from "./Input";
+import { Problem } from "./Problem";
+
 /** A class of the catalogue, chosen by its name, which is long: the list takes the whole line. */
 export function ClassChoice({
   id,
@@ -21,9 +24,9 @@ export function ClassChoice({
       <label htmlFor={id} className="block">
         {label}
       </label>
-      <select
+      <Select
         id={id}
-        className="field w-full"
+        className="w-full"
         disabled={disabled}
         value={value}
         onChange={(event) => onChoose(event.target.value)}
@@ -34,12 +37,8 @@ export function ClassChoice({
             {each.name}
           </option>
         ))}
-      </select>
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
-      )}
+      </Select>
+      <Problem of={problem} />
     </div>
   );
 }

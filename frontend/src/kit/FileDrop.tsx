@@ -1,4 +1,5 @@
 import { useEffect, useRef, type ReactNode } from "react";
+import { FileInput } from "./Input";
 
 /** A place to drop one file or choose it; the words inside say what to bring. */
 export function FileDrop({
@@ -50,11 +51,10 @@ export function FilesDrop({
     <div ref={place} className="border border-dashed border-base-content/50 p-3">
       <label>
         {children}
-        <input
-          type="file"
+        <FileInput
           accept={accept}
           multiple={multiple}
-          className="mt-2 block file:mr-3 file:rounded-xs file:border file:border-base-content/50 file:px-2 file:py-0.5"
+          className="mt-2 flex"
           onChange={(event) => {
             const files = [...(event.target.files ?? [])];
             if (files.length) onFiles(files);

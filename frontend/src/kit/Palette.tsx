@@ -1,4 +1,6 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { Input } from "./Input";
+import { Key } from "./Key";
 
 export interface Command {
   name: string;
@@ -36,9 +38,9 @@ export function Palette({ commands, onClose }: { commands: Command[]; onClose: (
   };
   return (
     <div className="absolute inset-x-0 top-0 z-30 mx-auto w-[34rem] max-w-full border-2 border-primary bg-base-200 p-3">
-      <input
+      <Input
         ref={input}
-        className="field w-full"
+        className="w-full"
         role="combobox"
         aria-label="Find a stage, figure or command"
         aria-expanded="true"
@@ -73,7 +75,7 @@ export function Palette({ commands, onClose }: { commands: Command[]; onClose: (
             }}
           >
             {command.name}
-            {command.keys && <kbd className="faint">{command.keys}</kbd>}
+            {command.keys && <Key>{command.keys}</Key>}
           </div>
         ))}
       </div>

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Select } from "./Input";
 
 const KEY = "larder-theme";
 const THEMES = [
@@ -21,9 +22,9 @@ export function ThemeSwitch() {
     }
   };
   return (
-    <select
+    <Select
       aria-label="Theme"
-      className="plain-button bg-neutral text-neutral-content"
+      className="border-current/45 bg-neutral"
       value={theme}
       onChange={(event) => choose(event.target.value)}
     >
@@ -32,6 +33,6 @@ export function ThemeSwitch() {
           {words}
         </option>
       ))}
-    </select>
+    </Select>
   );
 }

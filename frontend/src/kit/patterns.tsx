@@ -13,7 +13,7 @@ export function Hatches() {
           patternUnits="userSpaceOnUse"
           patternTransform="rotate(45)"
         >
-          <path d="M0 0 V9" className="copper-line" />
+          <path d="M0 0 V9" className="stroke-secondary stroke-[3]" />
         </pattern>
         <pattern
           id="hatch-ink"
@@ -22,7 +22,7 @@ export function Hatches() {
           patternUnits="userSpaceOnUse"
           patternTransform="rotate(45)"
         >
-          <path d="M0 0 V7" className="ink-line" />
+          <path d="M0 0 V7" className="stroke-base-content/60 stroke-[1.5]" />
         </pattern>
       </defs>
     </svg>

@@ -3,9 +3,9 @@ import { useState, type SubmitEvent } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import {
+  asContent,
   client,
   dataOf,
-  sendFile,
   type PlanAnswer,
   type PlanRow,
   type Session,
@@ -14,8 +14,18 @@ import { agoText } from "../kit/format";
 import { FileDrop } from "../kit/FileDrop";
 import { StudioHeader } from "../studio/StudioHeader";
 import { usePlans } from "../studio/usePlans";
+import { Problem } from "../kit/Problem";
+import { Notice } from "../kit/Notice";
+import { Button, LINK } from "../kit/Button";
+import { Heads, Table } from "../kit/Table";
+import { Input } from "../kit/Input";
 
-const SCALES = ["speed", "space", "safety", "money"] as const;
+const SCALES = [
+  ["speed", "Speed"],
+  ["space", "Space"],
+  ["safety", "Safety"],
+  ["money", "Money"],
+] as const;
 const SHAPES = { enough: "◣", tight: "▬", short: "◢" } as const;
 
 /** The studio's plans with their four verdicts; begin one, bring one from a file, remove one. */
@@ -26,7 +36,8 @@ export function PlansPage({ session }: { session: Session }) {
   const mine = session.studios.find((s) => s.slug === studio);
   const plans = usePlans(studio);
   const rows = plans.rows;
-  const reload = () => queries.invalidateQueries({ queryKey: ["plans", studio] });
+  const reload = () =>
+    queries.invalidateQueries({ queryKey: ["get", "/api/studios/{studio}/plans"] });
   const remove = useMutation({
     mutationFn: (row: PlanRow) =>
       dataOf(
@@ -58,18 +69,16 @@ export function PlansPage({ session }: { session: Session }) {
       <StudioHeader session={session} studio={studio} />
       <main className="mx-auto max-w-5xl p-8">
         <h1 className="text-2xl">Plans</h1>
-        {failure && (
-          <p className="problem" role="alert">
-            {failure.message}
-          </p>
-        )}
+        <Problem of={failure} />
         {removed && (
-          <p role="status" className="my-3 border-l-4 border-primary bg-base-200 px-4 py-2">
-            “{removed.name}” was taken off the list.{" "}
-            <button type="button" className="text-button" onClick={() => bringBack.mutate(removed)}>
-              Bring it back
-            </button>
-          </p>
+          <Notice className="my-3">
+            <span>
+              “{removed.name}” was taken off the list.{" "}
+              <Button look="text" onClick={() => bringBack.mutate(removed)}>
+                Bring it back
+              </Button>
+            </span>
+          </Notice>
         )}
         {rows?.length === 0 && (
           <p className="my-6">
@@ -77,39 +86,29 @@ export function PlansPage({ session }: { session: Session }) {
           </p>
         )}
         {rows && rows.length > 0 && (
-          <table className="ledger mt-4">
-            <thead>
-              <tr>
-                <th scope="col">Plan</th>
-                {SCALES.map((name) => (
-                  <th key={name} scope="col" className="capitalize">
-                    {name}
-                  </th>
-                ))}
-                <th scope="col" className="num">
-                  Findings
-                </th>
-                <th scope="col">Changed</th>
-                {mine?.role === "owner" && (
-                  <th scope="col">
-                    <span className="sr-only">Remove</span>
-                  </th>
-                )}
-              </tr>
-            </thead>
+          <Table className="mt-4">
+            <Heads
+              of={[
+                "Plan",
+                ...SCALES.map(([, title]) => title),
+                "#Findings",
+                "Changed",
+                ...(mine?.role === "owner" ? ["-Remove"] : []),
+              ]}
+            />
             <tbody>
               {rows.map((row) => (
                 <tr key={row.id}>
                   <td className="max-w-80 py-3">
                     <Link
-                      className="text-button text-lg font-semibold"
+                      className={`${LINK} text-lg font-semibold`}
                       to={`/s/${studio}/plans/${row.id}/tiers`}
                     >
                       {row.name}
                     </Link>
                     <p className="faint">{row.note}</p>
                   </td>
-                  {SCALES.map((name) => (
+                  {SCALES.map(([name]) => (
                     <VerdictCell key={name} verdict={row[name]} />
                   ))}
                   <td className="num py-3">{row.findings || "–"}</td>
@@ -122,28 +121,20 @@ export function PlansPage({ session }: { session: Session }) {
                   </td>
                   {mine?.role === "owner" && (
                     <td className="py-3">
-                      <button
-                        type="button"
-                        className="text-button"
-                        onClick={() => remove.mutate(row)}
-                      >
+                      <Button look="text" onClick={() => remove.mutate(row)}>
                         Remove<span className="sr-only"> {row.name}</span>
-                      </button>
+                      </Button>
                     </td>
                   )}
                 </tr>
               ))}
             </tbody>
-          </table>
+          </Table>
         )}
         {plans.hasNextPage && (
-          <button
-            type="button"
-            className="text-button mt-4"
-            onClick={() => void plans.fetchNextPage()}
-          >
+          <Button look="text" className="mt-4" onClick={() => void plans.fetchNextPage()}>
             Older plans
-          </button>
+          </Button>
         )}
         {mayWrite && <Begin studio={studio} />}
       </main>
@@ -176,7 +167,13 @@ function Begin({ studio }: { studio: string }) {
     onSuccess: go,
   });
   const bring = useMutation({
-    mutationFn: (file: File) => sendFile<PlanAnswer>(`/api/studios/${studio}/plans/import`, file),
+    mutationFn: (file: File) =>
+      dataOf(
+        client.POST("/api/studios/{studio}/plans/import", {
+          params: { path: { studio } },
+          body: { file: asContent(file) },
+        }),
+      ),
     onSuccess: go,
   });
   const submit = (event: SubmitEvent) => {
@@ -188,36 +185,24 @@ function Begin({ studio }: { studio: string }) {
       <form onSubmit={submit}>
         <h2>Begin a plan</h2>
         <div className="mt-3 flex gap-2">
-          <input
-            className="field grow"
+          <Input
+            className="grow"
             aria-label="Name of the new plan"
             placeholder="Name of the new plan"
             value={name}
             maxLength={80}
             onChange={(event) => setName(event.target.value)}
           />
-          <button
-            type="submit"
-            className="plain-button"
-            disabled={!name.trim() || create.isPending}
-          >
+          <Button type="submit" disabled={!name.trim() || create.isPending}>
             Begin
-          </button>
+          </Button>
         </div>
-        {create.isError && (
-          <p className="problem" role="alert">
-            {create.error.message}
-          </p>
-        )}
+        <Problem of={create.error} />
       </form>
       <div>
         <h2 className="mb-3">Bring a plan file</h2>
         <FileDrop onFile={bring.mutate}>Drop a plan file here, or choose one:</FileDrop>
-        {bring.isError && (
-          <p className="problem" role="alert">
-            {bring.error.message}
-          </p>
-        )}
+        <Problem of={bring.error} />
       </div>
     </section>
   );

@@ -1,25 +1,25 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import type { SubmitEvent } from "react";
 
-import { client, sessionOf } from "../api/client";
+import { api, SESSION } from "../api/client";
 import { Beam } from "../kit/Beam";
 import { Mark } from "../kit/Mark";
 import { ThemeSwitch } from "../kit/ThemeSwitch";
+import { Input } from "../kit/Input";
+import { Problem } from "../kit/Problem";
+import { Button } from "../kit/Button";
 
 /** Name and password; what was typed stays where they do not belong together. */
 export function SignInPage() {
   const queries = useQueryClient();
-  const signIn = useMutation({
-    mutationFn: (body: { username: string; password: string }) =>
-      sessionOf(client.POST("/api/session", { body })),
-    onSuccess: (session) => queries.setQueryData(["session"], session),
+  const signIn = api.useMutation("post", "/api/session", {
+    onSuccess: (session) => queries.setQueryData(SESSION, session),
   });
   const submit = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     signIn.mutate({
-      username: String(form.get("username")),
-      password: String(form.get("password")),
+      body: { username: String(form.get("username")), password: String(form.get("password")) },
     });
   };
   return (
@@ -62,9 +62,9 @@ export function SignInPage() {
           <h2>Sign in</h2>
           <label className="mt-4 block">
             <span className="block">Name</span>
-            <input
+            <Input
               name="username"
-              className="field mt-1 w-full"
+              className="mt-1 w-full"
               autoComplete="username"
               required
               maxLength={150}
@@ -72,23 +72,19 @@ export function SignInPage() {
           </label>
           <label className="mt-3 block">
             <span className="block">Password</span>
-            <input
+            <Input
               name="password"
               type="password"
-              className="field mt-1 w-full"
+              className="mt-1 w-full"
               autoComplete="current-password"
               required
               maxLength={150}
             />
           </label>
-          {signIn.isError && (
-            <p className="problem mt-2" role="alert">
-              {signIn.error.message}
-            </p>
-          )}
-          <button type="submit" className="btn btn-primary mt-5 w-full" disabled={signIn.isPending}>
+          <Problem of={signIn.error} className="mt-2" />
+          <Button look="primary" type="submit" className="mt-5 w-full" disabled={signIn.isPending}>
             Sign in
-          </button>
+          </Button>
         </form>
       </main>
     </div>

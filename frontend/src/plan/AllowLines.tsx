@@ -1,8 +1,7 @@
 import type { CatalogueBox } from "../api/client";
 import { Choice, Quantity } from "./fields";
 import { RemoveItem } from "./ItemFieldset";
-import { usePlanTools } from "./context";
-import { freshId } from "./patch";
+import { AddItem } from "./AddItem";
 
 const KINDS: [string, string][] = [
   ["hdd", "disks"],
@@ -17,20 +16,7 @@ export function AllowLines({
   box: Pick<CatalogueBox, "name" | "allows">;
   path: string;
 }) {
-  const { session, mayWrite } = usePlanTools();
   const allows = box.allows ?? [];
-  const allow = () =>
-    session.change({
-      op: "add",
-      path: `${path}/allows`,
-      value: {
-        id: freshId("line", allows),
-        slot: "bay",
-        role: "pool",
-        kind: "hdd",
-        largest_bytes: 20_000_000_000_000,
-      },
-    });
   return (
     <>
       <p className="faint mt-2 text-sm">
@@ -64,11 +50,9 @@ export function AllowLines({
           </div>
         );
       })}
-      {mayWrite && (
-        <button type="button" className="text-button text-sm" onClick={allow}>
-          Add a line to its list<span className="sr-only"> for {box.name}</span>
-        </button>
-      )}
+      <AddItem className="text-sm" path={`${path}/allows`}>
+        Add a line to its list<span className="sr-only"> for {box.name}</span>
+      </AddItem>
     </>
   );
 }

@@ -1,8 +1,7 @@
 import type { CatalogueBox } from "../api/client";
 import { AnyField } from "./AllFields";
 import { RemoveItem } from "./ItemFieldset";
-import { usePlanTools } from "./context";
-import { freshId } from "./patch";
+import { AddItem } from "./AddItem";
 
 /** The card slots of a box, or of a class of boxes: how each is wired, what it holds, and whether it splits its lanes. */
 export function Cards({
@@ -12,22 +11,8 @@ export function Cards({
   box: Pick<CatalogueBox, "name" | "cards">;
   path: string;
 }) {
-  const { session, mayWrite } = usePlanTools();
   const cards = box.cards ?? [];
   const list = `${owner}/cards`;
-  const add = () =>
-    session.change({
-      op: "add",
-      path: list,
-      value: {
-        id: freshId("slot", cards),
-        name: `Slot ${cards.length + 1}`,
-        bus: "pcie3x8",
-        holds: "empty",
-        flash_drives: 0,
-        splits: false,
-      },
-    });
   return (
     <>
       {cards.map((card) => {
@@ -61,11 +46,9 @@ export function Cards({
           </div>
         );
       })}
-      {mayWrite && (
-        <button type="button" className="text-button text-sm" onClick={add}>
-          Add a card slot<span className="sr-only"> to {box.name}</span>
-        </button>
-      )}
+      <AddItem className="text-sm" path={list}>
+        Add a card slot<span className="sr-only"> to {box.name}</span>
+      </AddItem>
     </>
   );
 }

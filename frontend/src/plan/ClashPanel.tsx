@@ -1,6 +1,9 @@
 import { useState } from "react";
 
 import { usePlanTools, useSnapshot } from "./context";
+import { Fieldset } from "../kit/Fieldset";
+import { Radio } from "../kit/Input";
+import { Button } from "../kit/Button";
 
 const plain = (value: unknown): string => {
   if (value === null || value === undefined) return "removed";
@@ -30,39 +33,38 @@ export function ClashPanel() {
       <ul className="my-3 space-y-3">
         {clashes.map((clash) => (
           <li key={clash.path}>
-            <fieldset className="flex flex-wrap items-baseline gap-x-6">
-              <legend className="font-semibold">
-                {clash.label} <span className="faint">(was {plain(clash.base)})</span>
-              </legend>
-              <label>
-                <input
-                  type="radio"
-                  name={clash.path}
-                  checked={!mine.has(clash.path)}
-                  onChange={() => choose(clash.path, false)}
-                />{" "}
-                Theirs: <b>{plain(clash.theirs)}</b>
-              </label>
-              <label>
-                <input
-                  type="radio"
-                  name={clash.path}
-                  checked={mine.has(clash.path)}
-                  onChange={() => choose(clash.path, true)}
-                />{" "}
-                Mine: <b>{plain(clash.mine)}</b>
-              </label>
-            </fieldset>
+            <Fieldset
+              legend={
+                <>
+                  {clash.label} <span className="faint">(was {plain(clash.base)})</span>
+                </>
+              }
+            >
+              <div className="flex flex-wrap items-baseline gap-x-6">
+                <label>
+                  <Radio
+                    name={clash.path}
+                    checked={!mine.has(clash.path)}
+                    onChange={() => choose(clash.path, false)}
+                  />{" "}
+                  Theirs: <b>{plain(clash.theirs)}</b>
+                </label>
+                <label>
+                  <Radio
+                    name={clash.path}
+                    checked={mine.has(clash.path)}
+                    onChange={() => choose(clash.path, true)}
+                  />{" "}
+                  Mine: <b>{plain(clash.mine)}</b>
+                </label>
+              </div>
+            </Fieldset>
           </li>
         ))}
       </ul>
-      <button
-        type="button"
-        className="plain-button"
-        onClick={() => void session.resolve((path) => mine.has(path))}
-      >
+      <Button onClick={() => void session.resolve((path) => mine.has(path))}>
         Go on with these values
-      </button>
+      </Button>
     </section>
   );
 }

@@ -4,6 +4,9 @@ import { Link, useNavigate } from "react-router";
 import { client, dataOf, type PlanAnswer, type Session } from "../api/client";
 import { StudioHeader } from "../studio/StudioHeader";
 import { RevisionList } from "./RevisionList";
+import { Notice } from "../kit/Notice";
+import { Problem } from "../kit/Problem";
+import { Button, LINK } from "../kit/Button";
 
 /** A plan whose newest state cannot be judged any more: why, and every way to leave that state. */
 export function ClosedPlan(props: {
@@ -39,32 +42,26 @@ export function ClosedPlan(props: {
       <StudioHeader session={session} studio={studio} />
       <main className="mx-auto max-w-3xl p-8">
         <h1 className="text-2xl">{plan.name}</h1>
-        <p className="mt-3 border-l-4 border-primary bg-base-200 px-4 py-2" role="status">
+        <Notice className="mt-3">
           Revision {plan.head} cannot be judged: {plan.reason}
-        </p>
+        </Notice>
         <p className="mt-3">
           Nothing of it is lost. Bring an earlier revision back to go on with it.
         </p>
-        {failure && (
-          <p className="problem mt-3" role="alert">
-            {failure.message}
-          </p>
-        )}
+        <Problem of={failure} className="mt-3" />
         <p className="mt-3 flex flex-wrap gap-5">
           {mayWrite && plan.can_undo && (
-            <button type="button" className="plain-button" onClick={() => undo.mutate()}>
-              Undo your last change
-            </button>
+            <Button onClick={() => undo.mutate()}>Undo your last change</Button>
           )}
-          <a className="text-button" href={`/api/studios/${studio}/plans/${plan.id}/bundle`}>
+          <a className={LINK} href={`/api/studios/${studio}/plans/${plan.id}/bundle`}>
             Download the plan file
           </a>
           {plan.role === "owner" && (
-            <button type="button" className="text-button" onClick={() => remove.mutate()}>
+            <Button look="text" onClick={() => remove.mutate()}>
               Take it off the list
-            </button>
+            </Button>
           )}
-          <Link className="text-button" to={`/s/${studio}/plans`}>
+          <Link className={LINK} to={`/s/${studio}/plans`}>
             Back to the plans
           </Link>
         </p>

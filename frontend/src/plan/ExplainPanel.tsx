@@ -3,6 +3,7 @@ import { SidePanel } from "../kit/SidePanel";
 import { useSnapshot } from "./context";
 import { TermsTable } from "./TermsTable";
 import { MoversTable, useWorking } from "./working";
+import { Problem } from "../kit/Problem";
 
 /** A figure's working: formula, the terms it was made of, source, and what would move it most. */
 export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose: () => void }) {
@@ -14,7 +15,7 @@ export function ExplainPanel({ figureId, onClose }: { figureId: string; onClose:
   return (
     <SidePanel title={working ? working.title : "Working"} onClose={onClose}>
       {answer.isPending && <p className="faint">Working it out …</p>}
-      {answer.isError && <p className="problem">{answer.error.message}</p>}
+      <Problem of={answer.error} />
       {working && (
         <>
           {working.value !== null && working.value !== undefined && (

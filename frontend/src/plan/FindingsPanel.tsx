@@ -4,6 +4,8 @@ import type { Finding } from "../api/client";
 import { valueText } from "../kit/format";
 import { SidePanel } from "../kit/SidePanel";
 import { usePlanTools, useSnapshot } from "./context";
+import { Button } from "../kit/Button";
+import { Input } from "../kit/Input";
 
 const SEVERITY: Record<Finding["severity"], { mark: string; word: string; state: string }> = {
   block: { mark: "■", word: "stops the work", state: "state-short" },
@@ -54,13 +56,9 @@ function OneFinding({ finding }: { finding: Finding }) {
           Accepted{finding.accepted_by ? ` by ${finding.accepted_by}` : ""}: {accepted}
         </p>
       ) : patch.length && mayWrite ? (
-        <button
-          type="button"
-          className="plain-button mt-2"
-          onClick={() => session.change(...patch)}
-        >
+        <Button className="mt-2" onClick={() => session.change(...patch)}>
           {finding.remedy.words}
-        </button>
+        </Button>
       ) : (
         <p className="mt-1">{finding.remedy.words}</p>
       )}
@@ -77,16 +75,16 @@ function Acceptance({ finding }: { finding: Finding }) {
     const withdraw = () =>
       session.change({ op: "remove", path: `plan/acceptances/${finding.key}` });
     return (
-      <button type="button" className="text-button" onClick={withdraw}>
+      <Button look="text" onClick={withdraw}>
         Take the acceptance back
-      </button>
+      </Button>
     );
   }
   if (!open) {
     return (
-      <button type="button" className="text-button ml-3" onClick={() => setOpen(true)}>
+      <Button look="text" className="ml-3" onClick={() => setOpen(true)}>
         Accept with a reason
-      </button>
+      </Button>
     );
   }
   const accept = (event: SubmitEvent) => {
@@ -101,17 +99,17 @@ function Acceptance({ finding }: { finding: Finding }) {
   };
   return (
     <form className="mt-2 flex gap-2" onSubmit={accept}>
-      <input
-        className="field grow"
+      <Input
+        className="grow"
         aria-label="Reason for accepting"
         placeholder="Why this is all right here"
         maxLength={400}
         value={reason}
         onChange={(event) => setReason(event.target.value)}
       />
-      <button type="submit" className="plain-button" disabled={!reason.trim()}>
+      <Button type="submit" disabled={!reason.trim()}>
         Accept
-      </button>
+      </Button>
     </form>
   );
 }

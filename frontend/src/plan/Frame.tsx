@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
 
-import type { Session } from "../api/client";
+import { SESSION, type Session } from "../api/client";
 import { agoText } from "../kit/format";
 import { Mark } from "../kit/Mark";
 import { Palette, type Command } from "../kit/Palette";
@@ -12,6 +12,10 @@ import { ThemeSwitch } from "../kit/ThemeSwitch";
 import { ClashPanel } from "./ClashPanel";
 import { usePlanTools, useSnapshot } from "./context";
 import { BESIDE_VIEWS, STAGES, VIEWS } from "./stages";
+import { Button, LINK } from "../kit/Button";
+import { Key } from "../kit/Key";
+import { Count } from "../kit/Count";
+import { Notice } from "../kit/Notice";
 
 const ExplainPanel = lazy(() =>
   import("./ExplainPanel").then((m) => ({ default: m.ExplainPanel })),
@@ -114,27 +118,17 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
           <Status />
           {mayWrite && (
             <>
-              <button
-                type="button"
-                className="plain-button"
-                disabled={!plan.can_undo}
-                onClick={() => void session.step("undo")}
-              >
+              <Button disabled={!plan.can_undo} onClick={() => void session.step("undo")}>
                 Undo
-              </button>
-              <button
-                type="button"
-                className="plain-button"
-                disabled={!plan.can_redo}
-                onClick={() => void session.step("redo")}
-              >
+              </Button>
+              <Button disabled={!plan.can_redo} onClick={() => void session.step("redo")}>
                 Redo
-              </button>
+              </Button>
             </>
           )}
-          <button type="button" className="plain-button" onClick={() => setFinding(true)}>
-            Find <kbd>/</kbd>
-          </button>
+          <Button onClick={() => setFinding(true)}>
+            Find <Key>/</Key>
+          </Button>
           <span className="wide-only">
             <ThemeSwitch />
           </span>
@@ -147,12 +141,12 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
             return (
               <li key={s.id}>
                 <NavLink
-                  className="stage-link"
+                  className="flex items-baseline gap-3 border-r-4 border-transparent py-2 pr-3 pl-4 aria-[current=page]:border-primary aria-[current=page]:bg-base-200 aria-[current=page]:font-[650]"
                   to={`${s.is_of_studio ? `/s/${studio}` : here}/${s.id}`}
                 >
                   <span className="faint w-4 text-right text-sm">{s.number}</span>
                   <span className="grow">{s.title}</span>
-                  <OpenCount count={count} />
+                  <Count of={count} what="open findings" />
                 </NavLink>
               </li>
             );
@@ -160,59 +154,44 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
         </ul>
         <ul className="flex-wrap space-y-1 border-t border-base-300 px-4 py-3 text-sm">
           <li>
-            <button
-              type="button"
-              className="text-button"
-              onClick={() => setPanel({ kind: "findings" })}
-            >
+            <Button look="text" onClick={() => setPanel({ kind: "findings" })}>
               Findings ({open.length})
-            </button>
+            </Button>
           </li>
           <li>
-            <button
-              type="button"
-              className="text-button"
-              onClick={() => setPanel({ kind: "history" })}
-            >
+            <Button look="text" onClick={() => setPanel({ kind: "history" })}>
               History
-            </button>
+            </Button>
           </li>
           {BESIDE_VIEWS.map((v) => (
             <li key={v.id}>
-              <Link className="text-button" to={`${here}/${v.id}`}>
+              <Link className={LINK} to={`${here}/${v.id}`}>
                 {v.title}
               </Link>
             </li>
           ))}
           <li>
-            <a className="text-button" href={`/api/studios/${studio}/plans/${planId}/bundle`}>
+            <a className={LINK} href={`/api/studios/${studio}/plans/${planId}/bundle`}>
               Plan file
             </a>
           </li>
           <li>
-            <button
-              type="button"
-              className="text-button"
-              onClick={() => setPanel({ kind: "help" })}
-            >
+            <Button look="text" onClick={() => setPanel({ kind: "help" })}>
               Help
-            </button>
+            </Button>
           </li>
         </ul>
       </nav>
       <div className="relative min-h-0 min-w-0">
-        <main ref={main} className="frame-main h-full">
+        <main ref={main} className="relative h-full overflow-y-auto">
           <ClashPanel />
           {notice && (
-            <p
-              role="status"
-              className="flex justify-between border-b border-base-300 bg-base-200 px-6 py-2"
-            >
-              {notice}
-              <button type="button" className="text-button" onClick={() => session.dismissNotice()}>
+            <Notice>
+              <span>{notice}</span>
+              <Button look="text" onClick={() => session.dismissNotice()}>
                 Dismiss
-              </button>
-            </p>
+              </Button>
+            </Notice>
           )}
           <Suspense fallback={<p className="faint p-6">Opening …</p>}>{View && <View />}</Suspense>
         </main>
@@ -231,19 +210,9 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
   );
 }
 
-function OpenCount({ count }: { count: number }) {
-  if (!count) return null;
-  return (
-    <span className="text-sm font-semibold" title={`${count} open findings`}>
-      {count}
-      <span className="sr-only"> open findings</span>
-    </span>
-  );
-}
-
 /** The studio's name, from the session that the page has loaded anyway. */
 function useStudioName(slug: string): string {
-  const session = useQueryClient().getQueryData<Session>(["session"]);
+  const session = useQueryClient().getQueryData<Session>(SESSION);
   return session?.studios.find((s) => s.slug === slug)?.name ?? "";
 }
 

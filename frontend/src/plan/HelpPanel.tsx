@@ -3,6 +3,9 @@ import { useState } from "react";
 import { shortcutsOn, switchShortcuts } from "../kit/shortcuts";
 import { SidePanel } from "../kit/SidePanel";
 import { STAGES } from "./stages";
+import { Table } from "../kit/Table";
+import { Key } from "../kit/Key";
+import { Checkbox } from "../kit/Input";
 
 /** The keys, and how a plan is worked. */
 export function HelpPanel({ onClose }: { onClose: () => void }) {
@@ -28,21 +31,20 @@ export function HelpPanel({ onClose }: { onClose: () => void }) {
         leaving the field writes a revision, and every revision can be brought back. Sizes and rates
         may be typed with their unit: 18TB, 12.7 TiB, 220 Mb/s.
       </p>
-      <table className="ledger mt-4">
+      <Table className="mt-4">
         <tbody>
           {keys.map(([key, words]) => (
             <tr key={key}>
               <td className="w-16">
-                <kbd className="font-semibold">{key}</kbd>
+                <Key>{key}</Key>
               </td>
               <td>{words}</td>
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
       <label className="mt-4 block">
-        <input
-          type="checkbox"
+        <Checkbox
           checked={on}
           onChange={(event) => {
             switchShortcuts(event.target.checked);

@@ -4,6 +4,9 @@ import { usePlanTools } from "./context";
 import { TextField } from "./fields";
 import type { FieldName } from "../kit/quantity";
 import { useRemoval } from "./useRemoval";
+import { Button } from "../kit/Button";
+import { Problem } from "../kit/Problem";
+import { Fieldset } from "../kit/Fieldset";
 
 /** Takes an item of the plan away; undo brings it back. */
 export function RemoveItem({ path, name }: { path: string; name: string }) {
@@ -12,15 +15,11 @@ export function RemoveItem({ path, name }: { path: string; name: string }) {
   if (!mayWrite) return null;
   return (
     <>
-      <button type="button" className="text-button" onClick={remove}>
+      <Button look="text" onClick={remove}>
         <span aria-hidden="true">✕</span>
         <span className="sr-only">Remove {name}</span>
-      </button>
-      {problem && (
-        <span className="problem" role="alert">
-          {problem}
-        </span>
-      )}
+      </Button>
+      <Problem of={problem} />
     </>
   );
 }
@@ -38,12 +37,16 @@ export function ItemFieldset({
   children: ReactNode;
 }) {
   return (
-    <fieldset className="mt-2 border-b border-base-300 pb-2">
-      <legend className="flex w-full items-center gap-2 font-semibold">
-        <TextField bare field={field} path={`${path}/name`} label={`Name of ${name}`} />
-        <RemoveItem path={path} name={name} />
-      </legend>
+    <Fieldset
+      className="mt-2 border-b border-base-300 pb-2"
+      legend={
+        <>
+          <TextField bare field={field} path={`${path}/name`} label={`Name of ${name}`} />
+          <RemoveItem path={path} name={name} />
+        </>
+      }
+    >
       <div className="mt-1 flex flex-wrap items-center gap-x-2 gap-y-1">{children}</div>
-    </fieldset>
+    </Fieldset>
   );
 }

@@ -1,36 +1,28 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { client, dataOf, isJudged, type PlanOut, type Session } from "../api/client";
+import { api, isJudged, type PlanOut, type Session } from "../api/client";
 import { ClosedPlan } from "./ClosedPlan";
 import { connectionTo } from "./connection";
 import { PlanContext, type PlanTools } from "./context";
 import { Frame, type Panel } from "./Frame";
 import { PlanSession } from "./session";
+import { LINK } from "../kit/Button";
 
 const FOLLOW_MS = 4_000;
 /** Loads a plan, then hands it to the frame. */
 export function PlanPage({ session }: { session: Session }) {
   const { studio = "", planId = "" } = useParams();
-  const plan = useQuery({
-    queryKey: ["plan", studio, planId],
-    queryFn: () =>
-      dataOf(
-        client.GET("/api/studios/{studio}/plans/{plan_id}", {
-          params: { path: { studio, plan_id: planId } },
-        }),
-      ),
-    // The session follows the plan from here on; a refetch would fight it.
-    staleTime: Infinity,
-    gcTime: 0,
-  });
+  const params = { path: { studio, plan_id: planId } };
+  // The session follows the plan from here on; a refetch would fight it.
+  const kept = { staleTime: Infinity, gcTime: 0 };
+  const plan = api.useQuery("get", "/api/studios/{studio}/plans/{plan_id}", { params }, kept);
   if (plan.isError) {
     return (
       <main className="p-8">
         <h1 className="text-xl">This plan cannot be opened</h1>
-        <p className="my-2">{plan.error.message}</p>
-        <Link className="text-button" to={`/s/${studio}/plans`}>
+        <p className="my-2">{plan.error.sentence}</p>
+        <Link className={LINK} to={`/s/${studio}/plans`}>
           Back to the plans
         </Link>
       </main>

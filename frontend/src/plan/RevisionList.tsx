@@ -2,6 +2,8 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 
 import { client, dataOf } from "../api/client";
 import { agoText } from "../kit/format";
+import { Problem } from "../kit/Problem";
+import { Button } from "../kit/Button";
 
 /** Every saved state, newest first and a page at a time; any but the newest can be brought back. */
 export function RevisionList(props: {
@@ -26,7 +28,7 @@ export function RevisionList(props: {
   const now = rows.dataUpdatedAt;
   return (
     <>
-      {rows.isError && <p className="problem">{rows.error.message}</p>}
+      <Problem of={rows.error} />
       <ol className="space-y-2">
         {rows.data?.pages
           .flatMap((page) => page.revisions)
@@ -43,26 +45,18 @@ export function RevisionList(props: {
                 <span className="faint text-sm">the plan as it stands</span>
               ) : (
                 onRestore && (
-                  <button
-                    type="button"
-                    className="text-button"
-                    onClick={() => onRestore(row.number)}
-                  >
+                  <Button look="text" onClick={() => onRestore(row.number)}>
                     Bring revision {row.number} back
-                  </button>
+                  </Button>
                 )
               )}
             </li>
           ))}
       </ol>
       {rows.hasNextPage && (
-        <button
-          type="button"
-          className="text-button mt-3"
-          onClick={() => void rows.fetchNextPage()}
-        >
+        <Button look="text" className="mt-3" onClick={() => void rows.fetchNextPage()}>
           Older revisions
-        </button>
+        </Button>
       )}
     </>
   );

@@ -2,6 +2,7 @@ import { usePlanTools, useSnapshot } from "./context";
 import type { Scale } from "../api/client";
 import { Beam } from "../kit/Beam";
 import { moneyText, rateNumber, sizeText } from "../kit/format";
+import { Button } from "../kit/Button";
 
 const NAMES = ["speed", "space", "safety", "money"] as const;
 type ScaleName = (typeof NAMES)[number];
@@ -43,9 +44,9 @@ export function ScalesStrip() {
           : scale.because;
         return (
           <li key={name} className="border-l border-base-300 first:border-l-0">
-            <button
-              type="button"
-              className="flex h-full w-full cursor-pointer flex-col items-center gap-x-3 px-2 py-2 text-center md:flex-row md:px-3 md:text-left hover:bg-base-200"
+            <Button
+              look="drawn"
+              className="flex h-full w-full flex-col items-center gap-x-3 px-2 py-2 text-center md:flex-row md:px-3 md:text-left hover:bg-base-200"
               onClick={() => explain(`scales.${name}`)}
               data-testid={`scale-${name}`}
             >
@@ -67,7 +68,7 @@ export function ScalesStrip() {
                   {because}
                 </span>
               </span>
-            </button>
+            </Button>
           </li>
         );
       })}

@@ -1,20 +1,19 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 
-import { client, dataOf, type Standards } from "../api/client";
+import { api, client, dataOf, type Standards } from "../api/client";
 import { counted, dateText } from "../kit/format";
 import { usePlanTools } from "./context";
 import { useTaken } from "./useTaken";
+import { Button } from "../kit/Button";
+import { Problem } from "../kit/Problem";
 
 type Part = "house_rules" | "catalogue";
 
 /** The studio's house rules, classes and prices, as they are kept for all its plans. */
 export function useStandards(): Standards | undefined {
   const { studio } = usePlanTools();
-  return useQuery({
-    queryKey: ["standards", studio],
-    queryFn: () =>
-      dataOf(client.GET("/api/studios/{studio}/standards", { params: { path: { studio } } })),
-  }).data;
+  return api.useQuery("get", "/api/studios/{studio}/standards", { params: { path: { studio } } })
+    .data;
 }
 
 /** Takes one part of the studio's values into this plan, or makes this plan's the studio's. */
@@ -47,7 +46,7 @@ export function StandardsBar({ part }: { part: Part }) {
           }),
         );
       } finally {
-        await queries.invalidateQueries({ queryKey: ["standards", studio] });
+        await queries.invalidateQueries({ queryKey: ["get", "/api/studios/{studio}/standards"] });
       }
       return [];
     });
@@ -66,23 +65,19 @@ export function StandardsBar({ part }: { part: Part }) {
         </span>
         {mayWrite && (
           <>
-            <button type="button" className="text-button" onClick={takeOver}>
+            <Button look="text" onClick={takeOver}>
               Take the studio’s
-            </button>
-            <button type="button" className="text-button" onClick={make}>
+            </Button>
+            <Button look="text" onClick={make}>
               Make these the studio’s
-            </button>
+            </Button>
           </>
         )}
       </p>
-      {standards.reason && (
-        <p className="problem">What the studio kept cannot be read: {standards.reason}</p>
-      )}
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
-      )}
+      <Problem
+        of={standards.reason && `What the studio kept cannot be read: ${standards.reason}`}
+      />
+      <Problem of={problem} />
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import type { Term } from "../api/client";
 import { valueText } from "../kit/format";
 import { useSnapshot } from "./context";
+import { Table } from "../kit/Table";
 
 type How = NonNullable<Term["how"]>;
 
@@ -38,7 +39,7 @@ function rowsOf(parent: Term, depth: number): Row[] {
 export function TermsTable({ terms }: { terms: Term }) {
   const { document } = useSnapshot();
   return (
-    <table className="ledger">
+    <Table>
       <tbody>
         {rowsOf(terms, 0).map(({ term, sign, depth }, index) => (
           <tr key={index}>
@@ -53,6 +54,6 @@ export function TermsTable({ terms }: { terms: Term }) {
           </tr>
         ))}
       </tbody>
-    </table>
+    </Table>
   );
 }

@@ -25,3 +25,9 @@ export function useSnapshot(): Snapshot {
   const { session } = usePlanTools();
   return useSyncExternalStore(session.subscribe, session.snapshot);
 }
+
+/** One thing of the snapshot; who asks for it is drawn again only when that changes. It must not be made anew. */
+export function usePart<T>(part: (snapshot: Snapshot) => T): T {
+  const { session } = usePlanTools();
+  return useSyncExternalStore(session.subscribe, () => part(session.snapshot()));
+}

@@ -1,6 +1,6 @@
-import { useId, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { memo, useId, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 
-import { usePlanTools, useSnapshot } from "./context";
+import { usePart, usePlanTools, useSnapshot } from "./context";
 import { valueAt } from "./patch";
 import {
   factsOf,
@@ -10,8 +10,14 @@ import {
   type FieldFacts,
   type FieldName,
 } from "../kit/quantity";
+import { Problem } from "../kit/Problem";
+import { Row } from "../kit/Row";
+import { Checkbox, Input, NUMBER, Select } from "../kit/Input";
 
 const TYPING_PAUSE_MS = 350;
+
+/** A value and its words. */
+export type Option = [string, string];
 
 interface FieldProps {
   field: FieldName;
@@ -35,10 +41,10 @@ interface Bound {
 /** A field of the plan with its value, what is wrong with the entry, and what it was before. */
 function useField({ field, path, label }: FieldProps): Bound {
   const { session, opened, mayWrite } = usePlanTools();
-  const { document, refused } = useSnapshot();
+  const refusal = usePart((snapshot) => snapshot.refused.get(path));
+  const stored = usePart((snapshot) => valueAt(snapshot.document, path));
   const facts = factsOf(field);
-  const refusal = refused.get(path);
-  const value = refusal?.operation ? refusal.operation.value : valueAt(document, path);
+  const value = refusal?.operation ? refusal.operation.value : stored;
   const before = valueAt(opened, path);
   const was = before !== undefined && before !== value ? shownText(before, facts) || "none" : null;
   return {
@@ -53,24 +59,31 @@ function useField({ field, path, label }: FieldProps): Bound {
   };
 }
 
-function Row({
+/** What a field of any kind tells those who do not see it. */
+const spoken = (bound: Bound, id: string, { bare = false, path }: FieldProps, unit = "") => ({
+  id,
+  "aria-label": bare ? `${bound.label}${unit && `, ${unit}`}` : undefined,
+  "aria-invalid": bound.problem ? true : undefined,
+  "aria-describedby": bound.problem ? `${id}-problem` : undefined,
+  "data-path": path,
+  disabled: bound.disabled,
+});
+
+/** A field in its row, or alone with what is wrong below it. */
+function Placed({
   bound,
   id,
-  bare,
+  bare = false,
   children,
   unit,
 }: {
   bound: Bound;
   id: string;
-  bare: boolean;
+  bare: boolean | undefined;
   children: ReactNode;
   unit?: string;
 }) {
-  const problem = bound.problem ? (
-    <p className="problem" id={`${id}-problem`} role="alert">
-      {bound.problem}
-    </p>
-  ) : null;
+  const problem = <Problem of={bound.problem} id={`${id}-problem`} />;
   if (bare) {
     return (
       <>
@@ -79,23 +92,18 @@ function Row({
       </>
     );
   }
+  const was = bound.was !== null && <span className="faint ml-2 text-xs">was {bound.was}</span>;
   return (
-    <div className="row">
-      <span>
-        <label htmlFor={id}>{bound.label}</label>
-        {bound.was !== null && <span className="faint ml-2 text-xs">was {bound.was}</span>}
-      </span>
+    <Row of={id} label={bound.label} beside={was} unit={unit} below={problem}>
       {children}
-      <span className="faint text-sm">{unit}</span>
-      {problem}
-    </div>
+    </Row>
   );
 }
 
 /** A number that the arrow keys step (Shift tenfold) and whose verdict follows at once. */
-export function Quantity(props: FieldProps) {
+export const Quantity = memo(function Quantity(props: FieldProps) {
   const bound = useField(props);
-  const { document } = useSnapshot();
+  const currency = usePart((snapshot) => snapshot.document.currency);
   const [typed, setTyped] = useState<string | null>(null);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const id = useId();
@@ -123,23 +131,17 @@ export function Quantity(props: FieldProps) {
     setTyped(null);
     if (next !== null) bound.put(next);
   };
-  const unit = facts.unit === "money" ? document.currency : facts.unit;
+  const unit = facts.unit === "money" ? currency : facts.unit;
   const numeric = Number(value);
   return (
-    <Row bound={bound} id={id} bare={props.bare ?? false} unit={unit}>
-      <input
-        id={id}
-        className="field field-number"
+    <Placed bound={bound} id={id} bare={props.bare} unit={unit}>
+      <Input
+        {...spoken(bound, id, props, unit)}
+        className={NUMBER}
         inputMode="decimal"
-        autoComplete="off"
         role="spinbutton"
-        aria-label={props.bare ? `${bound.label}${unit ? `, ${unit}` : ""}` : undefined}
         aria-valuenow={Number.isFinite(numeric) && value !== null ? numeric : undefined}
         aria-valuetext={`${text} ${unit ?? ""}`.trim()}
-        aria-invalid={bound.problem ? true : undefined}
-        aria-describedby={bound.problem ? `${id}-problem` : undefined}
-        data-path={props.path}
-        disabled={bound.disabled}
         value={text}
         onChange={(event) => onType(event.target.value)}
         onKeyDown={onKeyDown}
@@ -148,27 +150,25 @@ export function Quantity(props: FieldProps) {
           bound.leave();
         }}
       />
-    </Row>
+    </Placed>
   );
-}
+});
 
 /** One of a few values. */
-export function Choice({ options, ...props }: FieldProps & { options?: [string, string][] }) {
+export const Choice = memo(function Choice({
+  options,
+  ...props
+}: FieldProps & { options?: readonly Option[] }) {
   const bound = useField(props);
   const id = useId();
   const choices = bound.facts.choices ?? [];
-  const listed = options ?? choices.map((c): [string, string] => [String(c), String(c)]);
+  const listed = options ?? choices.map((c): Option => [String(c), String(c)]);
   const numeric = typeof choices[0] === "number";
   return (
-    <Row bound={bound} id={id} bare={props.bare ?? false} unit={bound.facts.unit}>
-      <select
-        id={id}
-        className="field max-w-56"
-        aria-label={props.bare ? bound.label : undefined}
-        aria-invalid={bound.problem ? true : undefined}
-        aria-describedby={bound.problem ? `${id}-problem` : undefined}
-        data-path={props.path}
-        disabled={bound.disabled}
+    <Placed bound={bound} id={id} bare={props.bare} unit={bound.facts.unit}>
+      <Select
+        {...spoken(bound, id, props)}
+        className="max-w-56"
         value={String(bound.value ?? "")}
         onChange={(event) => bound.put(numeric ? Number(event.target.value) : event.target.value)}
         onBlur={bound.leave}
@@ -178,33 +178,32 @@ export function Choice({ options, ...props }: FieldProps & { options?: [string, 
             {words}
           </option>
         ))}
-      </select>
-    </Row>
+      </Select>
+    </Placed>
   );
-}
+});
 
 /** Yes or no. */
-export function Tick(props: FieldProps) {
+export const Tick = memo(function Tick(props: FieldProps) {
   const bound = useField(props);
   const id = useId();
   return (
-    <Row bound={bound} id={id} bare={props.bare ?? false} unit={bound.facts.unit}>
-      <input
-        id={id}
-        type="checkbox"
-        aria-label={props.bare ? bound.label : undefined}
-        data-path={props.path}
-        disabled={bound.disabled}
+    <Placed bound={bound} id={id} bare={props.bare} unit={bound.facts.unit}>
+      <Checkbox
+        {...spoken(bound, id, props)}
         checked={bound.value === true}
         onChange={(event) => bound.put(event.target.checked)}
         onBlur={bound.leave}
       />
-    </Row>
+    </Placed>
   );
-}
+});
 
 /** A text or a date, entered when left or after Enter. */
-export function TextField({ type = "text", ...props }: FieldProps & { type?: "text" | "date" }) {
+export const TextField = memo(function TextField({
+  type = "text",
+  ...props
+}: FieldProps & { type?: "text" | "date" }) {
   const bound = useField(props);
   const [typed, setTyped] = useState<string | null>(null);
   const id = useId();
@@ -213,17 +212,11 @@ export function TextField({ type = "text", ...props }: FieldProps & { type?: "te
     setTyped(null);
   };
   return (
-    <Row bound={bound} id={id} bare={props.bare ?? false}>
-      <input
-        id={id}
+    <Placed bound={bound} id={id} bare={props.bare}>
+      <Input
+        {...spoken(bound, id, props)}
         type={type}
-        className={`field ${!props.bare ? "w-44" : type === "date" ? "w-36" : "w-full min-w-24"}`}
-        aria-label={props.bare ? bound.label : undefined}
-        aria-invalid={bound.problem ? true : undefined}
-        aria-describedby={bound.problem ? `${id}-problem` : undefined}
-        autoComplete="off"
-        data-path={props.path}
-        disabled={bound.disabled}
+        className={`${!props.bare ? "w-44" : type === "date" ? "w-36" : "w-full min-w-24"}`}
         value={typed ?? shownText(bound.value, bound.facts)}
         onChange={(event) => setTyped(event.target.value)}
         onKeyDown={(event) => event.key === "Enter" && enter()}
@@ -232,9 +225,9 @@ export function TextField({ type = "text", ...props }: FieldProps & { type?: "te
           bound.leave();
         }}
       />
-    </Row>
+    </Placed>
   );
-}
+});
 
 /** A sentence about an entry of this list that was refused as a whole. */
 export function RefusedHere({ path }: { path: string }) {
@@ -242,9 +235,5 @@ export function RefusedHere({ path }: { path: string }) {
   const own = [...refused].filter(
     ([at, { operation }]) => operation?.op !== "set" && at.startsWith(path),
   );
-  return own.map(([at, { sentence }]) => (
-    <p key={at} className="problem" role="alert">
-      {sentence}
-    </p>
-  ));
+  return own.map(([at, { sentence }]) => <Problem key={at} of={sentence} />);
 }

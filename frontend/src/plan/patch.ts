@@ -60,17 +60,3 @@ export function withOperation(operations: readonly Operation[], next: Operation)
   }
   return [...operations, next];
 }
-
-/** An id that no item of a list has: the word, or the word with a number. */
-export function freshId(word: string, taken: readonly { id: string }[]): string {
-  const stem =
-    word
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, "-")
-      .replace(/^-+|-+$/g, "")
-      .slice(0, 30) || "item";
-  const ids = new Set(taken.map((item) => item.id));
-  let candidate = stem;
-  for (let n = 2; ids.has(candidate); n += 1) candidate = `${stem}-${n}`;
-  return candidate;
-}

@@ -28,6 +28,8 @@ export interface Snapshot {
   /** The document with everything accepted so far. */
   document: PlanOut["document"];
   evaluation: Evaluation;
+  /** The head and the verdict on it that are shown: what a question about them is kept under. */
+  shown: readonly [head: number, sequence: number];
   /** Refused entries by path: what was typed, and the sentence that says what is right. */
   refused: ReadonlyMap<string, { operation: Operation | null; sentence: string }>;
   clashes: Clash[];
@@ -41,6 +43,8 @@ export class PlanSession {
   private rejected: Operation[] = [];
   private refused = new Map<string, { operation: Operation | null; sentence: string }>();
   private evaluation: Evaluation;
+  /** How many verdicts have been shown; with the head it names the state that the page shows. */
+  private verdicts = 0;
   private clashes: Clash[] = [];
   private notice = "";
   private offline = false;
@@ -193,8 +197,13 @@ export class PlanSession {
 
   private adopt(plan: PlanOut): void {
     this.base = plan;
-    this.evaluation = plan.evaluation;
+    this.show(plan.evaluation);
     this.seq += 1; // answers to older questions are stale now
+  }
+
+  private show(evaluation: Evaluation): void {
+    this.evaluation = evaluation;
+    this.verdicts += 1;
   }
 
   /** One question at a time; numbers that moved meanwhile are asked together afterwards. */
@@ -222,13 +231,13 @@ export class PlanSession {
       const answer = await this.connection.evaluate(this.base.head, patch, seq);
       this.offline = false;
       if (answer.seq !== this.seq || this.askAgain) return;
-      this.evaluation = answer.evaluation;
+      this.show(answer.evaluation);
       this.publish();
     } catch (error) {
       if (!(error instanceof Failure)) throw error;
       if (error.status === 422 && error.envelope && patch === this.accepted) {
         if (this.setAside(error.envelope.problems)) this.askAgain = this.accepted.length > 0;
-        if (!this.accepted.length) this.evaluation = this.base.evaluation;
+        if (!this.accepted.length) this.show(this.base.evaluation);
       } else if (error.status === 0) this.offline = true;
       else if (error.status !== 422) this.notice = error.message;
     }
@@ -265,7 +274,7 @@ export class PlanSession {
       this.offline = false;
       if (plan.merged) this.notice = "Somebody else's changes came in with yours.";
       if (this.accepted.length) void this.ask();
-      else this.evaluation = plan.evaluation;
+      else this.show(plan.evaluation);
     } catch (error) {
       if (!(error instanceof Failure)) throw error;
       if (error.status === 409 && error.envelope) this.clashes = error.envelope.clashes ?? [];
@@ -303,6 +312,7 @@ export class PlanSession {
       plan: this.base,
       document: applied(this.base.document, this.accepted),
       evaluation: this.evaluation,
+      shown: [this.head, this.verdicts],
       refused: new Map(this.refused),
       clashes: this.clashes,
       status,

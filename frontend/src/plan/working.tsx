@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { client, dataOf, type Explanation } from "../api/client";
 import { valueText } from "../kit/format";
 import { usePlanTools, useSnapshot } from "./context";
+import { Heads, Table } from "../kit/Table";
 
 const CALM_MS = 500;
 
@@ -23,10 +24,11 @@ function useCalm<T>(value: T): T {
  */
 export function useWorking(figureId: string, withMovers = true) {
   const { session, studio, planId } = usePlanTools();
-  const { evaluation } = useSnapshot();
-  const calm = useCalm(evaluation);
+  const { shown } = useSnapshot();
+  const now = shown.join(".");
+  const calm = useCalm(now);
   return useQuery({
-    queryKey: ["explain", planId, figureId, withMovers, withMovers ? calm : evaluation],
+    queryKey: ["explain", planId, figureId, withMovers, withMovers ? calm : now],
     queryFn: () =>
       dataOf(
         client.POST("/api/studios/{studio}/plans/{plan_id}/explain", {
@@ -44,18 +46,8 @@ export function MoversTable({ working }: { working: Explanation }) {
   const { document } = useSnapshot();
   const show = (value: number) => valueText(value, working.unit, document.currency);
   return (
-    <table className="ledger">
-      <thead>
-        <tr>
-          <th scope="col">A tenth (or one)</th>
-          <th scope="col" className="num">
-            less
-          </th>
-          <th scope="col" className="num">
-            more
-          </th>
-        </tr>
-      </thead>
+    <Table>
+      <Heads of={["A tenth (or one)", "#less", "#more"]} />
       <tbody>
         {working.movers.map((mover) => (
           <tr key={mover.path}>
@@ -65,6 +57,6 @@ export function MoversTable({ working }: { working: Explanation }) {
           </tr>
         ))}
       </tbody>
-    </table>
+    </Table>
   );
 }

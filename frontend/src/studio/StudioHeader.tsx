@@ -1,19 +1,19 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { NavLink } from "react-router";
 
-import { client, sessionOf, type Session } from "../api/client";
+import { api, SESSION, type Session } from "../api/client";
 import { Mark } from "../kit/Mark";
 import { ThemeSwitch } from "../kit/ThemeSwitch";
+import { Button } from "../kit/Button";
 
 /** The head of a studio's own pages: where one is, who one is, and the way out. */
 export function StudioHeader({ session, studio }: { session: Session; studio: string }) {
   const queries = useQueryClient();
   const mine = session.studios.find((s) => s.slug === studio);
-  const signOut = useMutation({
-    mutationFn: () => sessionOf(client.DELETE("/api/session")),
+  const signOut = api.useMutation("delete", "/api/session", {
     onSuccess: (none) => {
       queries.clear();
-      queries.setQueryData(["session"], none);
+      queries.setQueryData(SESSION, none);
     },
   });
   const link = "underline-offset-4 aria-[current=page]:font-semibold aria-[current=page]:underline";
@@ -33,7 +33,7 @@ export function StudioHeader({ session, studio }: { session: Session; studio: st
         </NavLink>
       </nav>
       <div className="ml-auto flex items-center gap-3 text-sm">
-        {signOut.isError && <span role="alert">{signOut.error.message}</span>}
+        {signOut.isError && <span role="alert">{signOut.error.sentence}</span>}
         <span className="wide-only">
           {session.person}
           {mine && mine.role !== session.person ? `, ${mine.role}` : ""}
@@ -41,9 +41,7 @@ export function StudioHeader({ session, studio }: { session: Session; studio: st
         <span className="wide-only">
           <ThemeSwitch />
         </span>
-        <button type="button" className="plain-button" onClick={() => signOut.mutate()}>
-          Sign out
-        </button>
+        <Button onClick={() => signOut.mutate({})}>Sign out</Button>
       </div>
     </header>
   );

@@ -1,22 +1,20 @@
-import { useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 
-import { client, dataOf } from "../api/client";
+import { api } from "../api/client";
 
 /** The studio's plans, the last changed first, a page at a time or, for a choice among them, all. */
 export function usePlans(studio: string, all = false) {
-  const pages = useInfiniteQuery({
-    queryKey: ["plans", studio],
-    queryFn: ({ pageParam }) =>
-      dataOf(
-        client.GET("/api/studios/{studio}/plans", {
-          params: { path: { studio }, query: { after: pageParam } },
-        }),
-      ),
-    initialPageParam: 0,
-    getNextPageParam: (page) => (page.next === null ? undefined : Number(page.next)),
-    staleTime: 0,
-  });
+  const pages = api.useInfiniteQuery(
+    "get",
+    "/api/studios/{studio}/plans",
+    { params: { path: { studio } } },
+    {
+      pageParamName: "after",
+      initialPageParam: 0,
+      getNextPageParam: (page) => (page.next === null ? undefined : Number(page.next)),
+      staleTime: 0,
+    },
+  );
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = pages;
   useEffect(() => {
     if (all && hasNextPage && !isFetchingNextPage) void fetchNextPage();

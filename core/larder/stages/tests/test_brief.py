@@ -51,7 +51,7 @@ def brief(**fields: Any) -> Brief:
 def judged(rules: HouseRules = NO_COMMON, **fields: Any) -> BriefResult:
     asked, rates = brief(**fields), rates_in(FORMATS)
     loads, need = loads_stage(asked, rates, rules), need_of(asked, rates, AS_OF)
-    return brief_of(FORMATS, rates, loads, need, ingest_of(asked, rates, AS_OF))
+    return brief_of(FORMATS, {f.id for f in FORMATS}, rates, loads, need, ingest_of(asked, rates, AS_OF))
 
 
 class Seats(unittest.TestCase):

@@ -1,7 +1,6 @@
 import type { Evaluation } from "../../api/client";
 import { Choice, Quantity, TextField, Tick } from "../../plan/fields";
 import { Figure } from "../../plan/Figure";
-import { Fold } from "../../kit/Fold";
 import { counted, dateText, hoursText, rateText, sizeText, stepLabel } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 import { CalendarDrawing } from "./CalendarDrawing";
@@ -16,6 +15,8 @@ import { Services } from "./Services";
 import { Shoots } from "./Shoots";
 import { StockTaken } from "./StockTaken";
 import { Tolerances } from "./Tolerances";
+import { Fold } from "../../kit/Fold";
+import { Table } from "../../kit/Table";
 
 const BRIEF = "plan/brief";
 
@@ -89,7 +90,7 @@ export function BriefStage() {
           Needed in {Math.round(brief.weeks)} weeks
           {brief.fullest_on !== asked.horizon_date && `, fullest on ${dateText(brief.fullest_on)}`}
         </h3>
-        <table className="ledger max-w-md">
+        <Table className="max-w-md">
           <tbody>
             {brief.need_parts
               .filter((part) => part.bytes > 0)
@@ -106,7 +107,7 @@ export function BriefStage() {
               </td>
             </tr>
           </tbody>
-        </table>
+        </Table>
         <p className="mt-1">
           Growth a week <Figure id="brief.growth">{sizeText(brief.growth_bytes_per_week)}</Figure>,
           archive a year {sizeText(calendar.archive_bytes_per_year)}. Hot at once{" "}
@@ -147,7 +148,7 @@ function Load({ brief }: { brief: Evaluation["brief"] }) {
       </p>
       <Movers figureId="brief.load" of="the load" />
       {brief.parts.length > 1 && (
-        <table className="ledger mt-2 max-w-md">
+        <Table className="mt-2 max-w-md">
           <tbody>
             {brief.parts.map((p) => (
               <tr key={p.id}>
@@ -162,7 +163,7 @@ function Load({ brief }: { brief: Evaluation["brief"] }) {
               </tr>
             ))}
           </tbody>
-        </table>
+        </Table>
       )}
     </>
   );

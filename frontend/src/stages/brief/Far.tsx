@@ -1,5 +1,6 @@
 import type { Evaluation } from "../../api/client";
 import { hoursText, rateText, sizeText } from "../../kit/format";
+import { Heads, Table } from "../../kit/Table";
 
 type Brief = Evaluation["brief"];
 
@@ -24,19 +25,8 @@ export function Far({ remote }: { remote: Brief["remote"] }) {
   return (
     <>
       <h3 className="mt-5">Far away</h3>
-      <table className="ledger">
-        <thead>
-          <tr>
-            <th scope="col">Seat</th>
-            <th scope="col" className="num">
-              Line
-            </th>
-            <th scope="col" className="num">
-              Needed
-            </th>
-            <th scope="col">Can start after</th>
-          </tr>
-        </thead>
+      <Table>
+        <Heads of={["Seat", "#Line", "#Needed", "Can start after"]} />
         <tbody>
           {remote.map((seat) => (
             <tr key={seat.id}>
@@ -56,7 +46,7 @@ export function Far({ remote }: { remote: Brief["remote"] }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }

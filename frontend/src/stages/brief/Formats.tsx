@@ -1,13 +1,18 @@
 import { useMutation } from "@tanstack/react-query";
 
-import { sendFiles, type Clips } from "../../api/client";
+import { asContent, client, dataOf } from "../../api/client";
 import { Choice, Quantity, RefusedHere, TextField } from "../../plan/fields";
 import type { FieldName } from "../../kit/quantity";
 import published from "../../generated/published.json";
 import { FilesDrop } from "../../kit/FileDrop";
 import { rateText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
+import { AddItem } from "../../plan/AddItem";
+import { useNewItem } from "../../plan/useNewItem";
+import { Entry } from "../../kit/Fold";
+import { Button } from "../../kit/Button";
+import { Problem } from "../../kit/Problem";
+import { Select } from "../../kit/Input";
 
 const SAMPLINGS: [string, string][] = [
   ["420", "4:2:0"],
@@ -41,28 +46,11 @@ const MODEL = {
   audio: "AudioFormat",
   stills: "StillsFormat",
 } as const;
-const NEW: [string, Record<string, unknown>][] = [
-  ["by rate", { kind: "class", name: "New class, 100 Mb/s", bytes_per_s: 12_500_000 }],
-  [
-    "by frame size",
-    {
-      kind: "computed",
-      name: "New format",
-      width: 1920,
-      height: 1080,
-      fps: 25,
-      sampling: "422",
-      bits: 10,
-      ratio: 5,
-      packing: "none",
-      audio_channels: 2,
-    },
-  ],
-  ["sound", { kind: "audio", name: "Sound", channels: 2, sample_rate_hz: 48_000, bits: 24 }],
-  [
-    "stills in a row",
-    { kind: "stills", name: "Time-lapse", image_bytes: 40_000_000, interval_s: 20 },
-  ],
+const NEW: [keyof typeof MODEL, string][] = [
+  ["class", "by rate"],
+  ["computed", "by frame size"],
+  ["audio", "sound"],
+  ["stills", "stills in a row"],
 ];
 
 /** The plan's formats: by target rate, by geometry, or measured from the studio's own clips. */
@@ -71,25 +59,17 @@ export function Formats() {
   const { document, evaluation } = useSnapshot();
   const formats = document.catalogue?.formats ?? [];
   const rates = new Map(evaluation.brief.formats.map((f) => [f.id, f]));
-  const used = new Set(
-    [
-      ...(document.plan.brief.seats ?? []),
-      ...(document.plan.brief.seats ?? []).flatMap((s) =>
-        "activities" in s ? (s.activities ?? []) : [],
-      ),
-      ...(document.plan.brief.shoots ?? []),
-      ...(document.plan.brief.productions ?? []),
-    ].flatMap((s) => ("format_id" in s ? [s.format_id] : [])),
-  );
-  const add = (value: Record<string, unknown>, word: string) =>
-    session.change({
-      op: "add",
-      path: "catalogue/formats",
-      value: { ...value, id: freshId(word, formats) },
-    });
+  const { problem, add } = useNewItem();
+  const addFormat = (given: Record<string, unknown>) => add({ path: "catalogue/formats", given });
   const probe = useMutation({
-    mutationFn: (files: File[]) => sendFiles<Clips>(`/api/studios/${studio}/probe`, files),
-    onSuccess: ({ format }) => add({ ...format }, format.name),
+    mutationFn: (files: File[]) =>
+      dataOf(
+        client.POST("/api/studios/{studio}/probe", {
+          params: { path: { studio } },
+          body: { file: files.map(asContent) },
+        }),
+      ),
+    onSuccess: ({ format }) => addFormat({ ...format, id: undefined }),
   });
   return (
     <>
@@ -98,98 +78,85 @@ export function Formats() {
         const rate = rates.get(format.id);
         const name = `${MODEL[format.kind]}.name` as FieldName;
         return (
-          <details
+          <Entry
             key={format.id}
-            className="border-b border-base-300 py-1"
+            name={format.name}
+            figure={rate ? rateText(rate.mean_bytes_per_s) : ""}
             open={rate === undefined}
           >
-            <summary className="flex cursor-pointer justify-between gap-3">
-              <span>{format.name}</span>
-              <span className="font-semibold whitespace-nowrap">
-                {rate ? rateText(rate.mean_bytes_per_s) : ""}
-              </span>
-            </summary>
-            <div className="py-1 pl-4">
-              <TextField field={name} path={`${path}/name`} label="Name" />
-              {format.kind === "class" && (
-                <Quantity field="ClassFormat.bytes_per_s" path={`${path}/bytes_per_s`} />
-              )}
-              {format.kind === "audio" &&
-                AUDIO.map(([field, key]) => (
+            <TextField field={name} path={`${path}/name`} label="Name" />
+            {format.kind === "class" && (
+              <Quantity field="ClassFormat.bytes_per_s" path={`${path}/bytes_per_s`} />
+            )}
+            {format.kind === "audio" &&
+              AUDIO.map(([field, key]) => (
+                <Quantity key={key} field={field} path={`${path}/${key}`} />
+              ))}
+            {format.kind === "stills" && (
+              <>
+                <Quantity field="StillsFormat.image_bytes" path={`${path}/image_bytes`} />
+                <Quantity field="StillsFormat.interval_s" path={`${path}/interval_s`} />
+              </>
+            )}
+            {format.kind === "computed" && (
+              <>
+                {COMPUTED.map(([field, key]) => (
                   <Quantity key={key} field={field} path={`${path}/${key}`} />
                 ))}
-              {format.kind === "stills" && (
-                <>
-                  <Quantity field="StillsFormat.image_bytes" path={`${path}/image_bytes`} />
-                  <Quantity field="StillsFormat.interval_s" path={`${path}/interval_s`} />
-                </>
-              )}
-              {format.kind === "computed" && (
-                <>
-                  {COMPUTED.map(([field, key]) => (
-                    <Quantity key={key} field={field} path={`${path}/${key}`} />
-                  ))}
-                  <Choice
-                    field="ComputedFormat.sampling"
-                    path={`${path}/sampling`}
-                    options={SAMPLINGS}
-                  />
-                  <Choice
-                    field="ComputedFormat.packing"
-                    path={`${path}/packing`}
-                    options={PACKINGS}
-                  />
-                </>
-              )}
-              {format.kind === "measured" && (
-                <>
-                  <Quantity
-                    field="MeasuredFormat.mean_bytes_per_s"
-                    path={`${path}/mean_bytes_per_s`}
-                  />
-                  <Quantity
-                    field="MeasuredFormat.peak_bytes_per_s"
-                    path={`${path}/peak_bytes_per_s`}
-                  />
-                  <p className="faint">
-                    {format.codec_class}, measured on {format.clip}
-                    {(format.clip_count ?? 1) > 1 &&
-                      `, from ${rateText(format.low_bytes_per_s ?? 0)} to ${rateText(format.high_bytes_per_s ?? 0)}`}
-                    {format.peak_bytes_per_s === null ? "; no packets in the file, so no peak" : ""}
-                  </p>
-                </>
-              )}
-              {mayWrite &&
-                (used.has(format.id) ? (
-                  <p className="faint text-sm">In use by a seat, camera unit or production.</p>
-                ) : (
-                  <button
-                    type="button"
-                    className="text-button"
-                    onClick={() => session.change({ op: "remove", path })}
-                  >
-                    Remove {format.name}
-                  </button>
-                ))}
-            </div>
-          </details>
+                <Choice
+                  field="ComputedFormat.sampling"
+                  path={`${path}/sampling`}
+                  options={SAMPLINGS}
+                />
+                <Choice
+                  field="ComputedFormat.packing"
+                  path={`${path}/packing`}
+                  options={PACKINGS}
+                />
+              </>
+            )}
+            {format.kind === "measured" && (
+              <>
+                <Quantity
+                  field="MeasuredFormat.mean_bytes_per_s"
+                  path={`${path}/mean_bytes_per_s`}
+                />
+                <Quantity
+                  field="MeasuredFormat.peak_bytes_per_s"
+                  path={`${path}/peak_bytes_per_s`}
+                />
+                <p className="faint">
+                  {format.codec_class}, measured on {format.clip}
+                  {(format.clip_count ?? 1) > 1 &&
+                    `, from ${rateText(format.low_bytes_per_s ?? 0)} to ${rateText(format.high_bytes_per_s ?? 0)}`}
+                  {format.peak_bytes_per_s === null ? "; no packets in the file, so no peak" : ""}
+                </p>
+              </>
+            )}
+            {mayWrite &&
+              (rate?.is_used ? (
+                <p className="faint text-sm">In use by a seat, camera unit or production.</p>
+              ) : (
+                <Button look="text" onClick={() => session.change({ op: "remove", path })}>
+                  Remove {format.name}
+                </Button>
+              ))}
+          </Entry>
         );
       })}
       <RefusedHere path="catalogue/formats" />
+      <Problem of={problem} />
       {mayWrite && (
         <>
           <label className="mt-2 flex items-center gap-2">
             <span className="whitespace-nowrap">Add a published class</span>
-            <select
-              className="field grow"
+            <Select
+              className="grow"
               value=""
               onChange={(event) => {
                 const chosen = published[Number(event.target.value)];
                 if (chosen)
-                  add(
-                    { kind: "class", name: chosen.name, bytes_per_s: chosen.bytes_per_s },
-                    chosen.name,
-                  );
+                  addFormat({ kind: "class", name: chosen.name, bytes_per_s: chosen.bytes_per_s });
               }}
             >
               <option value="">choose …</option>
@@ -198,18 +165,13 @@ export function Formats() {
                   {each.name} ({each.source})
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
           <p className="mt-2 flex flex-wrap gap-x-5">
-            {NEW.map(([words, value]) => (
-              <button
-                key={words}
-                type="button"
-                className="text-button"
-                onClick={() => add(value, words)}
-              >
+            {NEW.map(([kind, words]) => (
+              <AddItem key={kind} path="catalogue/formats" given={{ kind }}>
                 Add {words}
-              </button>
+              </AddItem>
             ))}
           </p>
           <div className="mt-3">
@@ -221,11 +183,7 @@ export function Formats() {
               ffprobe -v error -of json -show_format -show_streams -show_packets CLIP
             </code>
             {probe.isPending && <p className="faint">Reading …</p>}
-            {probe.isError && (
-              <p className="problem" role="alert">
-                {probe.error.message}
-              </p>
-            )}
+            <Problem of={probe.error} />
           </div>
         </>
       )}

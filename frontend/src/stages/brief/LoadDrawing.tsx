@@ -55,7 +55,7 @@ export function LoadDrawing({
             x={Math.min(x(mark.at), WIDTH - 4)}
             y={mark.y}
             textAnchor={mark.at > load.max_bytes_per_s * 0.85 ? "end" : "middle"}
-            className="strong"
+            className="font-semibold"
           >
             {mark.name} {rateNumber(mark.at)}
           </text>

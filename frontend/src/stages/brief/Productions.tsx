@@ -1,39 +1,14 @@
 import { Choice, Quantity, RefusedHere, TextField } from "../../plan/fields";
-import { More } from "../../kit/Fold";
 import { ItemFieldset } from "../../plan/ItemFieldset";
-import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
-
-const DAY_MS = 86_400_000;
-const later = (iso: string, days: number) =>
-  new Date(Date.parse(iso) + days * DAY_MS).toISOString().slice(0, 10);
+import { useSnapshot } from "../../plan/context";
+import { AddItem } from "../../plan/AddItem";
+import { More } from "../../kit/Fold";
 
 /** The shooting calendar: what begins when, how much is shot, and when it is delivered and archived. */
 export function Productions() {
-  const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
   const productions = document.plan.brief.productions ?? [];
   const formats = (document.catalogue?.formats ?? []).map((f): [string, string] => [f.id, f.name]);
-  const add = () =>
-    session.change({
-      op: "add",
-      path: "plan/brief/productions",
-      value: {
-        id: freshId("production", productions),
-        name: "New production",
-        starts_on: document.as_of,
-        shooting_weeks: 4,
-        days_per_week: 5,
-        hours_per_day: 1,
-        cameras: 1,
-        format_id: formats[0]?.[0],
-        kept_ratio: 1,
-        versions: 1,
-        version_bytes: 0,
-        delivers_on: later(document.as_of, 120),
-        archived_on: later(document.as_of, 150),
-      },
-    });
   return (
     <>
       {productions.map((production) => {
@@ -94,10 +69,10 @@ export function Productions() {
         );
       })}
       <RefusedHere path="plan/brief/productions" />
-      {mayWrite && formats.length > 0 && (
-        <button type="button" className="text-button mt-2" onClick={add}>
+      {formats.length > 0 && (
+        <AddItem className="mt-2" path="plan/brief/productions">
           Add a production
-        </button>
+        </AddItem>
       )}
     </>
   );

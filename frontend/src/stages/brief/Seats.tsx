@@ -1,10 +1,10 @@
 import { Choice, Quantity, RefusedHere, Tick } from "../../plan/fields";
-import { More } from "../../kit/Fold";
 import { ItemFieldset, RemoveItem } from "../../plan/ItemFieldset";
 import type { FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
 import type { PlanDocument } from "../../api/client";
+import { AddItem } from "../../plan/AddItem";
+import { More } from "../../kit/Fold";
 
 const DIRECTIONS: [string, string][] = [
   ["read", "plays"],
@@ -126,22 +126,7 @@ function Footage({ seat, path, formats }: Props<"footage">) {
 
 /** What the seat does besides playing: renders, exports, previews, proxies. */
 function Activities({ seat, path, formats }: Props<"footage">) {
-  const { session, mayWrite } = usePlanTools();
   const activities = seat.activities ?? [];
-  const first = formats[0]?.[0];
-  const add = () =>
-    session.change({
-      op: "add",
-      path: `${path}/activities`,
-      value: {
-        id: freshId("render", activities),
-        name: "Renders",
-        direction: "write",
-        streams: 1,
-        format_id: seat.format_id || first,
-        speed_factor: 1,
-      },
-    });
   return (
     <>
       {activities.map((activity) => {
@@ -181,11 +166,9 @@ function Activities({ seat, path, formats }: Props<"footage">) {
           </ItemFieldset>
         );
       })}
-      {mayWrite && (
-        <button type="button" className="text-button mt-1 text-sm" onClick={add}>
-          Add renders, previews or proxies to {seat.name}
-        </button>
-      )}
+      <AddItem className="mt-1 text-sm" path={`${path}/activities`}>
+        Add renders, previews or proxies to {seat.name}
+      </AddItem>
     </>
   );
 }
@@ -264,7 +247,6 @@ function Remote({ seat, path, formats }: Props<"remote">) {
 
 /** At peak in a part of the day otherwise than in the others. */
 function OddsByPart({ seat, path }: { seat: AnySeat; path: string }) {
-  const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
   const parts = document.plan.brief.day_parts ?? [];
   const own = seat.at_peak ?? [];
@@ -281,95 +263,41 @@ function OddsByPart({ seat, path }: { seat: AnySeat; path: string }) {
         </div>
       );
     }
-    if (!mayWrite) return null;
     return (
-      <button
+      <AddItem
         key={part.id}
-        type="button"
-        className="text-button mr-4 text-sm"
-        onClick={() =>
-          session.change({
-            op: "add",
-            path: `${path}/at_peak`,
-            value: { id: part.id, probability: seat.probability ?? 1 },
-          })
-        }
+        className="mr-4 text-sm"
+        path={`${path}/at_peak`}
+        given={{ id: part.id }}
       >
         Otherwise in {part.name}
         <span className="sr-only">: {seat.name}</span>
-      </button>
+      </AddItem>
     );
   });
 }
 
+const KINDS: [AnySeat["kind"], string][] = [
+  ["footage", "a footage seat"],
+  ["photo", "a photo seat"],
+  ["ingest", "an ingest station"],
+  ["remote", "a seat far away"],
+];
+
 function AddSeat() {
-  const { session, mayWrite } = usePlanTools();
+  const { mayWrite } = usePlanTools();
   const { document } = useSnapshot();
-  const seats = document.plan.brief.seats ?? [];
-  const format = document.catalogue?.formats?.[0]?.id;
   if (!mayWrite) return null;
-  const add = (word: string, value: Record<string, unknown>) => () =>
-    session.change({
-      op: "add",
-      path: "plan/brief/seats",
-      value: { id: freshId(word, seats), count: 1, probability: 0.5, at_peak: [], ...value },
-    });
-  const kinds: [string, (() => void) | null][] = [
-    [
-      "a footage seat",
-      format
-        ? add("seat", {
-            kind: "footage",
-            name: "New seat",
-            direction: "read",
-            streams: 1,
-            format_id: format,
-            activities: [],
-          })
-        : null,
-    ],
-    [
-      "a photo seat",
-      add("photo", {
-        kind: "photo",
-        name: "New photo seat",
-        image_bytes: 40_000_000,
-        images_per_s: 1,
-      }),
-    ],
-    [
-      "an ingest station",
-      add("ingest", {
-        kind: "ingest",
-        name: "New ingest station",
-        readers: 1,
-        card_bytes_per_s: 180_000_000,
-      }),
-    ],
-    [
-      "a seat far away",
-      format
-        ? add("far", {
-            kind: "remote",
-            name: "New seat far away",
-            way: "proxies",
-            format_id: format,
-            down_bytes_per_s: 6_250_000,
-          })
-        : null,
-    ],
-  ];
+  const hasFormats = (document.catalogue?.formats ?? []).length > 0;
+  const offered = KINDS.filter(([kind]) => hasFormats || kind === "photo" || kind === "ingest");
   return (
     <p className="mt-2 flex flex-wrap gap-x-5">
-      {kinds.map(
-        ([words, run]) =>
-          run && (
-            <button key={words} type="button" className="text-button" onClick={run}>
-              Add {words}
-            </button>
-          ),
-      )}
-      {!format && (
+      {offered.map(([kind, words]) => (
+        <AddItem key={kind} path="plan/brief/seats" given={{ kind }}>
+          Add {words}
+        </AddItem>
+      ))}
+      {!hasFormats && (
         <span className="faint">Add a format below, then footage seats can play it.</span>
       )}
     </p>

@@ -1,11 +1,10 @@
 import { Choice, Quantity, RefusedHere } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
-import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
+import { useSnapshot } from "../../plan/context";
+import { AddItem } from "../../plan/AddItem";
 
 /** Parts of the day, and what else runs on the box in them. */
 export function Services() {
-  const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
   const parts = document.plan.brief.day_parts ?? [];
   const services = document.plan.brief.services ?? [];
@@ -13,10 +12,6 @@ export function Services() {
     ["", "every part alike"],
     ...parts.map((p): [string, string] => [p.id, p.name]),
   ];
-  const inUse = new Set([
-    ...services.map((s) => s.part_id ?? ""),
-    ...(document.plan.brief.seats ?? []).flatMap((s) => (s.at_peak ?? []).map((o) => o.id)),
-  ]);
   return (
     <>
       <h3 className="mt-2">Parts of the day</h3>
@@ -36,30 +31,13 @@ export function Services() {
               label={`${part.name}: hours`}
             />
             <span>h</span>
-            {inUse.has(part.id) && <span className="faint text-sm">in use</span>}
           </ItemFieldset>
         );
       })}
       <RefusedHere path="plan/brief/day_parts" />
-      {mayWrite && (
-        <button
-          type="button"
-          className="text-button mt-2"
-          onClick={() =>
-            session.change({
-              op: "add",
-              path: "plan/brief/day_parts",
-              value: {
-                id: freshId(parts.length ? "night" : "day", parts),
-                name: parts.length ? "Night" : "Day",
-                hours: 8,
-              },
-            })
-          }
-        >
-          Add a part of the day
-        </button>
-      )}
+      <AddItem className="mt-2" path="plan/brief/day_parts">
+        Add a part of the day
+      </AddItem>
       <h3 className="mt-4">Workstation backups and other services</h3>
       {services.map((service) => {
         const path = `plan/brief/services/${service.id}`;
@@ -100,29 +78,9 @@ export function Services() {
         );
       })}
       <RefusedHere path="plan/brief/services" />
-      {mayWrite && (
-        <button
-          type="button"
-          className="text-button mt-2"
-          onClick={() =>
-            session.change({
-              op: "add",
-              path: "plan/brief/services",
-              value: {
-                id: freshId("backups", services),
-                name: "Workstation backups",
-                count: 1,
-                kept_bytes: 500_000_000_000,
-                written_bytes_per_day: 20_000_000_000,
-                read_bytes_per_day: 0,
-                part_id: parts.at(-1)?.id ?? "",
-              },
-            })
-          }
-        >
-          Add a service
-        </button>
-      )}
+      <AddItem className="mt-2" path="plan/brief/services">
+        Add a service
+      </AddItem>
     </>
   );
 }

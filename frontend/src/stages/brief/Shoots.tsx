@@ -1,27 +1,14 @@
 import { Choice, Quantity, RefusedHere } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
-import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
+import { useSnapshot } from "../../plan/context";
+import { AddItem } from "../../plan/AddItem";
 
 /** What is shot in an average week, unit by unit. */
 export function Shoots() {
-  const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
   const shoots = document.plan.brief.shoots ?? [];
   const formats = document.catalogue?.formats ?? [];
   const options = formats.map((f): [string, string] => [f.id, f.name]);
-  const add = () =>
-    session.change({
-      op: "add",
-      path: "plan/brief/shoots",
-      value: {
-        id: freshId("unit", shoots),
-        name: "New unit",
-        format_id: formats[0]?.id,
-        hours_per_week: 1,
-        kept_ratio: 1,
-      },
-    });
   return (
     <>
       {shoots.map((shoot) => {
@@ -53,10 +40,10 @@ export function Shoots() {
         );
       })}
       <RefusedHere path="plan/brief/shoots" />
-      {mayWrite && formats.length > 0 && (
-        <button type="button" className="text-button mt-2 mb-2" onClick={add}>
+      {formats.length > 0 && (
+        <AddItem className="my-2" path="plan/brief/shoots">
           Add a camera unit
-        </button>
+        </AddItem>
       )}
     </>
   );

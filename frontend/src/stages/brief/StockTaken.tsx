@@ -3,6 +3,8 @@ import { useMutation } from "@tanstack/react-query";
 import { client, dataOf, type Operation } from "../../api/client";
 import { dateText, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
+import { Button } from "../../kit/Button";
+import { Problem } from "../../kit/Problem";
 
 /** The stock's figures that the plan stands on, and taking them over anew. */
 export function StockTaken() {
@@ -30,20 +32,11 @@ export function StockTaken() {
         </p>
       )}
       {mayWrite && (
-        <button
-          type="button"
-          className="plain-button"
-          disabled={take.isPending}
-          onClick={() => take.mutate()}
-        >
+        <Button disabled={take.isPending} onClick={() => take.mutate()}>
           Take the stock’s figures
-        </button>
+        </Button>
       )}
-      {take.isError && (
-        <p className="problem" role="alert">
-          {take.error.message}
-        </p>
-      )}
+      <Problem of={take.error} />
     </div>
   );
 }

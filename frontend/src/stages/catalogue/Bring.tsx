@@ -6,6 +6,9 @@ import { counted } from "../../kit/format";
 import { usePlans } from "../../studio/usePlans";
 import { usePlanTools } from "../../plan/context";
 import { useTaken } from "../../plan/useTaken";
+import { Button, LINK } from "../../kit/Button";
+import { Select } from "../../kit/Input";
+import { Problem } from "../../kit/Problem";
 
 interface Read {
   listing: CatalogueList;
@@ -49,19 +52,16 @@ export function Bring({ list }: { list: CatalogueList }) {
   return (
     <>
       <p className="mt-5 flex flex-wrap items-center gap-5">
-        <a
-          className="text-button"
-          href={`/api/studios/${studio}/plans/${planId}/catalogue/${list}`}
-        >
+        <a className={LINK} href={`/api/studios/${studio}/plans/${planId}/catalogue/${list}`}>
           This list as CSV
         </a>
         {mayWrite && (
           <>
-            <button type="button" className="text-button" onClick={() => bring("")}>
+            <Button look="text" onClick={() => bring("")}>
               Add the generic classes
-            </button>
-            <select
-              className="field max-w-72"
+            </Button>
+            <Select
+              className="max-w-72"
               aria-label="Bring the catalogue of another plan"
               value=""
               onChange={(event) => bring(event.target.value)}
@@ -74,15 +74,11 @@ export function Bring({ list }: { list: CatalogueList }) {
                     {plan.name}
                   </option>
                 ))}
-            </select>
+            </Select>
           </>
         )}
       </p>
-      {problem && (
-        <p className="problem whitespace-pre-line" role="alert">
-          {problem}
-        </p>
-      )}
+      <Problem of={problem} className="whitespace-pre-line" />
       {mayWrite && (
         <div className="mt-3 max-w-xl">
           <FileDrop accept=".csv,text/csv" onFile={look}>
@@ -95,19 +91,15 @@ export function Bring({ list }: { list: CatalogueList }) {
         <p className="mt-2 flex items-center gap-3" role="status">
           {counted(read.added, "new line")}, {counted(read.replaced, "line")} replaced, among the{" "}
           {read.listing}
-          <button
-            type="button"
-            className="plain-button"
+          <Button
             onClick={() => {
               if (read.patch.length) session.change(...read.patch);
               setRead(null);
             }}
           >
             Take them in
-          </button>
-          <button type="button" className="plain-button" onClick={() => setRead(null)}>
-            Leave it
-          </button>
+          </Button>
+          <Button onClick={() => setRead(null)}>Leave it</Button>
         </p>
       )}
     </>

@@ -6,30 +6,27 @@ import { Quantity, RefusedHere, TextField } from "../../plan/fields";
 import { RemoveItem } from "../../plan/ItemFieldset";
 import { dateText, moneyText, rateNumber, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
 import { AllowLines } from "../../plan/AllowLines";
 import { Cards } from "../../plan/Cards";
 import { StandardsBar } from "../../plan/StandardsBar";
 import { Bring } from "./Bring";
+import { AddItem } from "../../plan/AddItem";
+import { useNewItem } from "../../plan/useNewItem";
+import { Tabs } from "../../kit/Tabs";
+import { Button } from "../../kit/Button";
+import { Heads, Table } from "../../kit/Table";
+import { Select } from "../../kit/Input";
+import { Problem } from "../../kit/Problem";
 
 type Catalogue = NonNullable<PlanDocument["catalogue"]>;
 type Drive = NonNullable<Catalogue["drives"]>[number];
 type Box = NonNullable<Catalogue["boxes"]>[number];
-type Price = NonNullable<Catalogue["prices"]>[number];
 
 const LISTS: [CatalogueList, string][] = [
   ["drives", "Drives"],
   ["boxes", "Boxes"],
   ["prices", "Price list"],
 ];
-const NEW_DRIVE = {
-  name: "New class of drive",
-  kind: "hdd",
-  size_bytes: 12e12,
-  read_bytes_per_s: 240e6,
-  write_bytes_per_s: 235e6,
-};
-const NEW_BOX = { name: "New class of box", bays: 8, cards: [], allows: [] };
 
 /** The classes of drives and boxes that a plan is built of, and what they cost on which day. */
 export function CatalogueStage() {
@@ -45,19 +42,16 @@ export function CatalogueStage() {
         latest one up to {dateText(document.as_of)}.
       </p>
       <StandardsBar part="catalogue" />
-      <p className="mt-3 flex gap-5">
-        {LISTS.map(([slug, name]) => (
-          <button
-            key={slug}
-            type="button"
-            className={slug === list ? "plain-button font-semibold" : "text-button"}
-            aria-pressed={slug === list}
-            onClick={() => setList(slug)}
-          >
-            {name} ({(catalogue[slug] ?? []).length})
-          </button>
-        ))}
-      </p>
+      <Tabs
+        className="mt-3"
+        label="Lists"
+        tabs={LISTS.map(([id, name]) => ({
+          id,
+          name: `${name} (${(catalogue[id] ?? []).length})`,
+        }))}
+        chosen={list}
+        choose={setList}
+      />
       {list === "drives" && <Drives catalogue={catalogue} />}
       {list === "boxes" && <Boxes catalogue={catalogue} />}
       {list === "prices" && <Prices catalogue={catalogue} />}
@@ -92,14 +86,14 @@ function ClassRow({
     <>
       <tr>
         <td>
-          <button
-            type="button"
-            className="text-button text-left"
+          <Button
+            look="text"
+            className="text-left"
             aria-expanded={open}
             onClick={() => setOpen(!open)}
           >
             {name}
-          </button>
+          </Button>
         </td>
         {children}
         <td>
@@ -120,30 +114,22 @@ function ClassRow({
   );
 }
 
-function Heads({ names }: { names: readonly string[] }) {
-  return (
-    <thead>
-      <tr>
-        {names.map((name, n) => (
-          <th key={name} scope="col" className={n ? "num" : ""}>
-            {name}
-          </th>
-        ))}
-        <th scope="col">
-          <span className="sr-only">Remove</span>
-        </th>
-      </tr>
-    </thead>
-  );
-}
-
 function Drives({ catalogue }: { catalogue: Catalogue }) {
   const drives: Drive[] = catalogue.drives ?? [];
   return (
     <>
-      <table className="ledger mt-3" aria-label="Drives">
+      <Table className="mt-3" aria-label="Drives">
         <Heads
-          names={["Class of drive", "Size", "Reads, MB/s", "Writes", "Recording", "Days", "Price"]}
+          of={[
+            "Class of drive",
+            "#Size",
+            "#Reads, MB/s",
+            "#Writes",
+            "#Recording",
+            "#Days",
+            "#Price",
+            "-Remove",
+          ]}
         />
         <tbody>
           {drives.map((drive) => (
@@ -164,10 +150,10 @@ function Drives({ catalogue }: { catalogue: Catalogue }) {
             </ClassRow>
           ))}
         </tbody>
-      </table>
-      <AddClass list="drives" taken={drives} word="class" value={NEW_DRIVE}>
+      </Table>
+      <AddItem className="mt-2" path="catalogue/drives">
         Add a class of drive
-      </AddClass>
+      </AddItem>
     </>
   );
 }
@@ -176,9 +162,18 @@ function Boxes({ catalogue }: { catalogue: Catalogue }) {
   const boxes: Box[] = catalogue.boxes ?? [];
   return (
     <>
-      <table className="ledger mt-3" aria-label="Boxes">
+      <Table className="mt-3" aria-label="Boxes">
         <Heads
-          names={["Class of box", "Bays", "Flash slots", "Memory", "Processor", "Noise", "Price"]}
+          of={[
+            "Class of box",
+            "#Bays",
+            "#Flash slots",
+            "#Memory",
+            "#Processor",
+            "#Noise",
+            "#Price",
+            "-Remove",
+          ]}
         />
         <tbody>
           {boxes.map((box) => (
@@ -207,10 +202,10 @@ function Boxes({ catalogue }: { catalogue: Catalogue }) {
             </ClassRow>
           ))}
         </tbody>
-      </table>
-      <AddClass list="boxes" taken={boxes} word="box" value={NEW_BOX}>
+      </Table>
+      <AddItem className="mt-2" path="catalogue/boxes">
         Add a class of box
-      </AddClass>
+      </AddItem>
     </>
   );
 }
@@ -224,8 +219,8 @@ function Prices({ catalogue }: { catalogue: Catalogue }) {
   const names = new Map(classes.map((each) => [each.id, each.name]));
   return (
     <>
-      <table className="ledger mt-3" aria-label="Price list">
-        <Heads names={["Class", `Each, ${document.currency}`, "Price of"]} />
+      <Table className="mt-3" aria-label="Price list">
+        <Heads of={["Class", `#Each, ${document.currency}`, "#Price of", "-Remove"]} />
         <tbody>
           {prices.map((price) => {
             const path = `catalogue/prices/${price.id}`;
@@ -258,76 +253,35 @@ function Prices({ catalogue }: { catalogue: Catalogue }) {
             );
           })}
         </tbody>
-      </table>
-      <AddPrice classes={classes} taken={prices} />
+      </Table>
+      <AddPrice classes={classes} />
     </>
   );
 }
 
-function AddClass({
-  list,
-  taken,
-  word,
-  value,
-  children,
-}: {
-  list: CatalogueList;
-  taken: readonly { id: string }[];
-  word: string;
-  value: object;
-  children: string;
-}) {
-  const { session, mayWrite } = usePlanTools();
-  if (!mayWrite) return null;
-  const add = () =>
-    session.change({
-      op: "add",
-      path: `catalogue/${list}`,
-      value: { ...value, id: freshId(word, taken) },
-    });
-  return (
-    <button type="button" className="text-button mt-2" onClick={add}>
-      {children}
-    </button>
-  );
-}
-
 /** A price of today for a class; older ones stay in the list. */
-function AddPrice({
-  classes,
-  taken,
-}: {
-  classes: readonly { id: string; name: string }[];
-  taken: readonly Price[];
-}) {
-  const { session, mayWrite } = usePlanTools();
-  const { document } = useSnapshot();
+function AddPrice({ classes }: { classes: readonly { id: string; name: string }[] }) {
+  const { mayWrite } = usePlanTools();
+  const { problem, add } = useNewItem();
   if (!mayWrite || !classes.length) return null;
-  const add = (id: string) =>
-    session.change({
-      op: "add",
-      path: "catalogue/prices",
-      value: {
-        id: freshId(`${id}-${document.as_of.replaceAll("-", "")}`, taken),
-        item_id: id,
-        amount: "0.00",
-        currency: document.currency,
-        priced_on: document.as_of,
-      },
-    });
   return (
-    <select
-      className="field mt-2 max-w-80"
-      aria-label="Add a price of a class"
-      value=""
-      onChange={(event) => add(event.target.value)}
-    >
-      <option value="">Add a price of …</option>
-      {classes.map((each) => (
-        <option key={each.id} value={each.id}>
-          {each.name}
-        </option>
-      ))}
-    </select>
+    <>
+      <Select
+        className="mt-2 max-w-80"
+        aria-label="Add a price of a class"
+        value=""
+        onChange={(event) =>
+          add({ path: "catalogue/prices", given: { item_id: event.target.value } })
+        }
+      >
+        <option value="">Add a price of …</option>
+        {classes.map((each) => (
+          <option key={each.id} value={each.id}>
+            {each.name}
+          </option>
+        ))}
+      </Select>
+      <Problem of={problem} />
+    </>
   );
 }

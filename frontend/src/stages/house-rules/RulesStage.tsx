@@ -6,6 +6,8 @@ import { factsOf, shownText, type FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { valueAt } from "../../plan/patch";
 import { StandardsBar, useStandards } from "../../plan/StandardsBar";
+import { Heads, Table } from "../../kit/Table";
+import { Button } from "../../kit/Button";
 
 /** Every threshold that a verdict or finding uses: the studio's own value, the default, and why it is so. */
 export function RulesStage() {
@@ -20,18 +22,8 @@ export function RulesStage() {
         file; new plans start from the studio’s.
       </p>
       <StandardsBar part="house_rules" />
-      <table className="ledger mt-3">
-        <thead>
-          <tr>
-            <th scope="col">Rule</th>
-            <th scope="col" className="num">
-              Here
-            </th>
-            <th scope="col">Why</th>
-            <th scope="col">The studio’s</th>
-            <th scope="col">Default</th>
-          </tr>
-        </thead>
+      <Table className="mt-3">
+        <Heads of={["Rule", "#Here", "Why", "The studio’s", "Default"]} />
         <tbody>
           {Object.entries(rules).map(([name, reason]) => {
             const field = `HouseRules.${name}` as FieldName;
@@ -60,21 +52,17 @@ export function RulesStage() {
                   {isDefault || !mayWrite ? (
                     shownText(facts.default, facts)
                   ) : (
-                    <button
-                      type="button"
-                      className="text-button"
-                      onClick={() => session.set(path, facts.default)}
-                    >
+                    <Button look="text" onClick={() => session.set(path, facts.default)}>
                       Back to {shownText(facts.default, facts)}
                       <span className="sr-only"> of {facts.label}</span>
-                    </button>
+                    </Button>
                   )}
                 </td>
               </tr>
             );
           })}
         </tbody>
-      </table>
+      </Table>
     </section>
   );
 }
@@ -97,9 +85,9 @@ function StudiosOwn({
   if (value === undefined) return null;
   if (value === (own ?? facts.default) || !mayWrite) return shownText(value, facts);
   return (
-    <button type="button" className="text-button" onClick={() => session.set(path, value)}>
+    <Button look="text" onClick={() => session.set(path, value)}>
       Take {shownText(value, facts)}
       <span className="sr-only"> of {facts.label}</span>
-    </button>
+    </Button>
   );
 }

@@ -3,6 +3,8 @@ import { useState } from "react";
 import { FileDrop } from "../../kit/FileDrop";
 import { sizeText } from "../../kit/format";
 import type { StockTools } from "./useStock";
+import { Problem } from "../../kit/Problem";
+import { Button } from "../../kit/Button";
 
 /** A CSV is shown before it is taken in: what it would add, or every fault by line. */
 export function BringCsv({ tools }: { tools: StockTools }) {
@@ -26,14 +28,10 @@ export function BringCsv({ tools }: { tools: StockTools }) {
         only size is needed:
       </FileDrop>
       {preview.isPending && <p className="faint">Reading …</p>}
-      {preview.isError && (
-        <p className="problem" role="alert">
-          {preview.error.message}
-        </p>
-      )}
+      <Problem of={preview.error} />
       {seen && seen.fault_count > 0 && (
-        <div role="alert" className="mt-2">
-          <p className="problem">{seen.fault_count} rows cannot be taken in, so nothing was.</p>
+        <div className="mt-2">
+          <Problem of={`${seen.fault_count} rows cannot be taken in, so nothing was.`} />
           <ul className="text-sm">
             {seen.faults.map((fault) => (
               <li key={`${fault.line}-${fault.column}`}>
@@ -55,24 +53,14 @@ export function BringCsv({ tools }: { tools: StockTools }) {
               : ""}
           </p>
           <p className="mt-1 flex gap-3">
-            <button
-              type="button"
-              className="plain-button"
-              onClick={() => bring.mutate(file, { onSuccess: done })}
-            >
+            <Button onClick={() => bring.mutate(file, { onSuccess: done })}>
               Add these {seen.count}
-            </button>
-            <button type="button" className="plain-button" onClick={done}>
-              Leave it
-            </button>
+            </Button>
+            <Button onClick={done}>Leave it</Button>
           </p>
         </div>
       )}
-      {bring.isError && (
-        <p className="problem" role="alert">
-          {bring.error.message}
-        </p>
-      )}
+      <Problem of={bring.error} />
     </>
   );
 }

@@ -4,6 +4,8 @@ import type { Device, DeviceResult } from "../../api/client";
 import { sizeText } from "../../kit/format";
 import { onlyHere } from "./shelf";
 import { HEALTH_MARKS } from "./ShelfDrawing";
+import { Heads, Table } from "../../kit/Table";
+import { Button } from "../../kit/Button";
 
 const PAGE = 50;
 
@@ -23,21 +25,8 @@ export const DeviceList = memo(function DeviceList({
   const shown = devices.slice(page * PAGE, (page + 1) * PAGE);
   return (
     <>
-      <table className="ledger mt-4" aria-label="Devices">
-        <thead>
-          <tr>
-            <th scope="col">Device</th>
-            <th scope="col" className="num">
-              Used
-            </th>
-            <th scope="col" className="num">
-              Size
-            </th>
-            <th scope="col">State</th>
-            <th scope="col">Place</th>
-            <th scope="col">Holds</th>
-          </tr>
-        </thead>
+      <Table className="mt-4" aria-label="Devices">
+        <Heads of={["Device", "#Used", "#Size", "State", "Place", "Holds"]} />
         <tbody>
           {shown.map((device) => {
             const result = results.get(device.id);
@@ -45,9 +34,9 @@ export const DeviceList = memo(function DeviceList({
             return (
               <tr key={device.id}>
                 <td>
-                  <button type="button" className="text-button" onClick={() => onOpen(device.id)}>
+                  <Button look="text" onClick={() => onOpen(device.id)}>
                     {device.label}
-                  </button>
+                  </Button>
                 </td>
                 <td className="num">{device.size_bytes ? sizeText(device.used_bytes ?? 0) : ""}</td>
                 <td className="num">{device.size_bytes ? sizeText(device.size_bytes) : "box"}</td>
@@ -71,26 +60,16 @@ export const DeviceList = memo(function DeviceList({
             );
           })}
         </tbody>
-      </table>
+      </Table>
       {pages > 1 && (
         <p className="mt-2 flex items-center gap-3">
-          <button
-            type="button"
-            className="plain-button"
-            disabled={page === 0}
-            onClick={() => setPage(page - 1)}
-          >
+          <Button disabled={page === 0} onClick={() => setPage(page - 1)}>
             Earlier
-          </button>
+          </Button>
           page {page + 1} of {pages}
-          <button
-            type="button"
-            className="plain-button"
-            disabled={page + 1 >= pages}
-            onClick={() => setPage(page + 1)}
-          >
+          <Button disabled={page + 1 >= pages} onClick={() => setPage(page + 1)}>
             Later
-          </button>
+          </Button>
         </p>
       )}
     </>

@@ -2,6 +2,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 
 import { client, dataOf } from "../../api/client";
 import { dateText } from "../../kit/format";
+import { Button } from "../../kit/Button";
 
 /** What was done to a device, the newest first. */
 export function DeviceLog({
@@ -40,9 +41,9 @@ export function DeviceLog({
         ))}
       </ul>
       {log.hasNextPage && (
-        <button type="button" className="text-button mt-2" onClick={() => void log.fetchNextPage()}>
+        <Button look="text" className="mt-2" onClick={() => void log.fetchNextPage()}>
           Older entries
-        </button>
+        </Button>
       )}
     </>
   );

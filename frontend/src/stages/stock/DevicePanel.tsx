@@ -8,6 +8,10 @@ import { DeviceLog } from "./DeviceLog";
 import { HandOver } from "./HandOver";
 import { Holdings } from "./Holdings";
 import type { StockTools } from "./useStock";
+import { Problem } from "../../kit/Problem";
+import { Row } from "../../kit/Row";
+import { Checkbox, Input, NUMBER, Select } from "../../kit/Input";
+import { Button } from "../../kit/Button";
 
 type Key = keyof Device & string;
 const TEXTS: Key[] = ["label", "place", "serial"];
@@ -47,11 +51,7 @@ export function DevicePanel(props: PanelProps) {
           {result.reuse}, {result.reuse_because}.
         </p>
       )}
-      {tools.change.isError && (
-        <p className="problem" role="alert">
-          {tools.change.error.message}
-        </p>
-      )}
+      <Problem of={tools.change.error} />
       <div className="mt-3">
         {TEXTS.map((name) => (
           <Entry key={name} name={name} {...shared} />
@@ -69,16 +69,14 @@ export function DevicePanel(props: PanelProps) {
         {CHOICES.map((name) => (
           <Pick key={name} name={name} {...shared} />
         ))}
-        <label className="row">
-          <span>Encrypted</span>
-          <input
-            type="checkbox"
+        <Row of={`${device.id}-encrypted`} label="Encrypted">
+          <Checkbox
+            id={`${device.id}-encrypted`}
             checked={device.is_encrypted ?? false}
             disabled={!mayWrite}
             onChange={(event) => put({ is_encrypted: event.target.checked })}
           />
-          <span />
-        </label>
+        </Row>
       </div>
       <Holdings
         device={device}
@@ -97,23 +95,14 @@ export function DevicePanel(props: PanelProps) {
           {tools.report.isSuccess && (
             <p role="status">{tools.report.data.message || "Taken over."}</p>
           )}
-          {tools.report.isError && (
-            <p className="problem" role="alert">
-              {tools.report.error.message}
-            </p>
-          )}
-          {tools.remove.isError && (
-            <p className="problem" role="alert">
-              {tools.remove.error.message}
-            </p>
-          )}
-          <button
-            type="button"
-            className="plain-button mt-5"
+          <Problem of={tools.report.error} />
+          <Problem of={tools.remove.error} />
+          <Button
+            className="mt-5"
             onClick={() => tools.remove.mutate(device.id, { onSuccess: onClose })}
           >
             Take {device.label} off the stock
-          </button>
+          </Button>
         </>
       )}
       <DeviceLog studio={studio} id={device.id} version={tools.stock.dataUpdatedAt} />
@@ -143,21 +132,18 @@ function Entry({ device, name, type = "text", disabled, put }: EntryProps) {
   // What the server has taken over is what it shows; until then what was typed.
   const text = typed !== null && typed !== stored ? typed : stored;
   return (
-    <div className="row">
-      <label htmlFor={id}>{facts.label}</label>
-      <input
+    <Row of={id} label={facts.label} unit={facts.unit}>
+      <Input
         id={id}
         type={type}
-        className={`field ${isNumber ? "field-number" : "w-40"}`}
-        autoComplete="off"
+        className={isNumber ? NUMBER : "w-40"}
         disabled={disabled}
         value={text}
         onChange={(event) => setTyped(event.target.value)}
         onBlur={enter}
         onKeyDown={(event) => event.key === "Enter" && enter()}
       />
-      <span className="faint text-sm">{facts.unit}</span>
-    </div>
+    </Row>
   );
 }
 
@@ -165,11 +151,9 @@ function Pick({ device, name, disabled, put }: EntryProps) {
   const facts = factsOf(`StockItem.${name}` as FieldName);
   const id = useId();
   return (
-    <div className="row">
-      <label htmlFor={id}>{facts.label}</label>
-      <select
+    <Row of={id} label={facts.label}>
+      <Select
         id={id}
-        className="field"
         disabled={disabled}
         value={String(device[name])}
         onChange={(event) => put({ [name]: event.target.value })}
@@ -177,9 +161,8 @@ function Pick({ device, name, disabled, put }: EntryProps) {
         {(facts.choices ?? []).map((choice) => (
           <option key={choice}>{choice}</option>
         ))}
-      </select>
-      <span />
-    </div>
+      </Select>
+    </Row>
   );
 }
 
@@ -187,11 +170,10 @@ function InBox({ device, boxes, disabled, put }: Omit<EntryProps, "name"> & { bo
   const id = useId();
   if (!boxes.length) return null;
   return (
-    <div className="row">
-      <label htmlFor={id}>{factsOf("StockItem.box").label}</label>
-      <select
+    <Row of={id} label={factsOf("StockItem.box").label}>
+      <Select
         id={id}
-        className="field max-w-44"
+        className="max-w-44"
         disabled={disabled}
         value={device.box ?? ""}
         onChange={(event) => put({ box: event.target.value })}
@@ -200,8 +182,7 @@ function InBox({ device, boxes, disabled, put }: Omit<EntryProps, "name"> & { bo
         {boxes.map((box) => (
           <option key={box}>{box}</option>
         ))}
-      </select>
-      <span />
-    </div>
+      </Select>
+    </Row>
   );
 }

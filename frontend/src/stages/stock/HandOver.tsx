@@ -3,6 +3,10 @@ import { useId, type SubmitEvent } from "react";
 import type { Device } from "../../api/client";
 import { dateText, todayIso } from "../../kit/format";
 import type { StockTools } from "./useStock";
+import { Row } from "../../kit/Row";
+import { Button } from "../../kit/Button";
+import { Checkbox, Input } from "../../kit/Input";
+import { Problem } from "../../kit/Problem";
 
 /** Who has the device; handing it over and taking it back are noted in its log. */
 export function HandOver({ device, tools }: { device: Device; tools: StockTools }) {
@@ -36,65 +40,41 @@ export function HandOver({ device, tools }: { device: Device; tools: StockTools 
             {device.handed_on ? ` since ${dateText(device.handed_on)}` : ""},{" "}
             {device.is_encrypted ? "encrypted" : "not encrypted"}.
           </p>
-          <div className="row">
-            <label htmlFor={`${id}-place`}>Put back at</label>
-            <input
-              id={`${id}-place`}
-              name="place"
-              className="field w-40"
-              autoComplete="off"
-              defaultValue={device.place}
-            />
-            <button type="submit" className="plain-button">
-              It is back
-            </button>
-          </div>
+          <Row
+            of={`${id}-place`}
+            label="Put back at"
+            unit={<Button type="submit">It is back</Button>}
+          >
+            <Input id={`${id}-place`} name="place" className="w-40" defaultValue={device.place} />
+          </Row>
         </form>
       ) : (
         <form onSubmit={give}>
-          <div className="row">
-            <label htmlFor={`${id}-to`}>To whom</label>
-            <input
-              id={`${id}-to`}
-              name="to"
-              className="field w-40"
-              autoComplete="off"
-              required
-              maxLength={400}
-            />
-            <span />
-          </div>
-          <div className="row">
-            <label htmlFor={`${id}-on`}>On</label>
-            <input
+          <Row of={`${id}-to`} label="To whom">
+            <Input id={`${id}-to`} name="to" className="w-40" required maxLength={400} />
+          </Row>
+          <Row of={`${id}-on`} label="On">
+            <Input
               id={`${id}-on`}
               name="on"
               type="date"
-              className="field w-40"
+              className="w-40"
               defaultValue={todayIso()}
             />
-            <span />
-          </div>
-          <div className="row">
-            <label htmlFor={`${id}-encrypted`}>What is on it is encrypted</label>
-            <input
+          </Row>
+          <Row of={`${id}-encrypted`} label="What is on it is encrypted">
+            <Checkbox
               id={`${id}-encrypted`}
               name="encrypted"
-              type="checkbox"
               defaultChecked={device.is_encrypted}
             />
-            <span />
-          </div>
-          <button type="submit" className="plain-button mt-1">
+          </Row>
+          <Button type="submit" className="mt-1">
             Hand over
-          </button>
+          </Button>
         </form>
       )}
-      {failure && (
-        <p className="problem" role="alert">
-          {failure.message}
-        </p>
-      )}
+      <Problem of={failure} />
     </>
   );
 }

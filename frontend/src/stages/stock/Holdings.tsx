@@ -1,4 +1,4 @@
-import { useState, type SubmitEvent } from "react";
+import { useId, useState, type SubmitEvent } from "react";
 
 import type { Device } from "../../api/client";
 import { FileDrop } from "../../kit/FileDrop";
@@ -6,6 +6,10 @@ import { dateText, sizeText, todayIso } from "../../kit/format";
 import { factsOf, type FieldName } from "../../kit/quantity";
 import { onlyHere } from "./shelf";
 import type { StockTools } from "./useStock";
+import { Button } from "../../kit/Button";
+import { Input, Select } from "../../kit/Input";
+import { Row } from "../../kit/Row";
+import { Problem } from "../../kit/Problem";
 
 type Put = (changes: Record<string, unknown>) => void;
 type Holding = NonNullable<Device["holdings"]>[number];
@@ -52,14 +56,10 @@ export function Holdings({
               <span className="whitespace-nowrap">
                 {sizeText(holding.bytes)}{" "}
                 {mayWrite && (
-                  <button
-                    type="button"
-                    className="text-button"
-                    onClick={() => replace(holding, null)}
-                  >
+                  <Button look="text" onClick={() => replace(holding, null)}>
                     <span aria-hidden="true">✕</span>
                     <span className="sr-only">Remove {holding.material}</span>
-                  </button>
+                  </Button>
                 )}
               </span>
             </span>
@@ -70,14 +70,10 @@ export function Holdings({
                 {holding.read_back_on ? dateText(holding.read_back_on) : "never"}
               </span>
               {mayWrite && (
-                <button
-                  type="button"
-                  className="text-button"
-                  onClick={() => replace(holding, { read_back_on: todayIso() })}
-                >
+                <Button look="text" onClick={() => replace(holding, { read_back_on: todayIso() })}>
                   Read back today
                   <span className="sr-only">: {holding.material}</span>
-                </button>
+                </Button>
               )}
             </span>
           </li>
@@ -85,26 +81,24 @@ export function Holdings({
       </ul>
       {mayWrite && (
         <form className="mt-2 flex flex-wrap gap-2" onSubmit={add}>
-          <input
+          <Input
             name="material"
-            className="field w-36 grow"
+            className="w-36 grow"
             aria-label="Material"
             placeholder="Project or shoot"
             required
             maxLength={80}
           />
-          <input
+          <Input
             name="bytes"
-            className="field w-24"
+            className="w-24"
             aria-label="Size of the material"
             placeholder="1.2TB"
             required
           />
           <Choice field="Holding.worth" name="worth" />
           <Choice field="Holding.role" name="role" />
-          <button type="submit" className="plain-button">
-            Add
-          </button>
+          <Button type="submit">Add</Button>
         </form>
       )}
       {mayWrite && holdings.length > 0 && <Checksums device={device} tools={tools} />}
@@ -115,16 +109,11 @@ export function Holdings({
 function Choice({ field, name }: { field: FieldName; name: string }) {
   const facts = factsOf(field);
   return (
-    <select
-      name={name}
-      className="field"
-      aria-label={facts.label}
-      defaultValue={String(facts.default)}
-    >
+    <Select name={name} aria-label={facts.label} defaultValue={String(facts.default)}>
       {(facts.choices ?? []).map((choice) => (
         <option key={choice}>{choice}</option>
       ))}
-    </select>
+    </Select>
   );
 }
 
@@ -132,24 +121,24 @@ function Choice({ field, name }: { field: FieldName; name: string }) {
 function Checksums({ device, tools }: { device: Device; tools: StockTools }) {
   const materials = (device.holdings ?? []).map((h) => h.material);
   const [chosen, setChosen] = useState("");
+  const id = useId();
   const material = materials.includes(chosen) ? chosen : (materials[0] ?? "");
   const { manifest } = tools;
   return (
     <>
       <h3 className="mt-5 mb-1">Checksums</h3>
-      <label className="row">
-        <span>Made over</span>
-        <select
-          className="field max-w-44"
+      <Row of={id} label="Made over">
+        <Select
+          id={id}
+          className="max-w-44"
           value={material}
           onChange={(event) => setChosen(event.target.value)}
         >
           {materials.map((name) => (
             <option key={name}>{name}</option>
           ))}
-        </select>
-        <span />
-      </label>
+        </Select>
+      </Row>
       <FileDrop
         accept=".txt,.md5,.sha256,.sha1,.sha512,text/plain"
         onFile={(file) => manifest.mutate({ id: device.id, file, material })}
@@ -157,11 +146,7 @@ function Checksums({ device, tools }: { device: Device; tools: StockTools }) {
         Drop what sha256sum or md5sum printed for it, or choose the file:
       </FileDrop>
       {manifest.isSuccess && <p role="status">Taken over: read back today.</p>}
-      {manifest.isError && (
-        <p className="problem" role="alert">
-          {manifest.error.message}
-        </p>
-      )}
+      <Problem of={manifest.error} />
     </>
   );
 }

@@ -1,13 +1,18 @@
 import { useMutation } from "@tanstack/react-query";
-import type { SubmitEvent } from "react";
+import { useId, type SubmitEvent } from "react";
 import { useNavigate } from "react-router";
 
 import { client, dataOf, type Device } from "../../api/client";
 import { usePlans } from "../../studio/usePlans";
 import layouts from "../../generated/layouts.json";
+import { Row } from "../../kit/Row";
+import { Select } from "../../kit/Input";
+import { Problem } from "../../kit/Problem";
+import { Button } from "../../kit/Button";
 
 /** The stock as it stands, judged like any other plan: staying with it is the baseline. */
 export function JudgeToday({ studio, devices }: { studio: string; devices: Device[] }) {
+  const id = useId();
   const navigate = useNavigate();
   const params = { path: { studio } };
   const { rows: plans } = usePlans(studio, true);
@@ -36,45 +41,35 @@ export function JudgeToday({ studio, devices }: { studio: string; devices: Devic
     <form className="mt-5" onSubmit={submit}>
       <h2>Judge today</h2>
       <p className="faint">What if you stayed with what there is?</p>
-      <label className="row">
-        <span>Drives in or at</span>
-        <select name="place" className="field">
+      <Row of={`${id}-place`} label="Drives in or at">
+        <Select id={`${id}-place`} name="place">
           {offered.map((place) => (
             <option key={place}>{place}</option>
           ))}
-        </select>
-        <span />
-      </label>
-      <label className="row">
-        <span>Layout there</span>
-        <select name="layout" className="field max-w-56" defaultValue="raid5">
+        </Select>
+      </Row>
+      <Row of={`${id}-layout`} label="Layout there">
+        <Select id={`${id}-layout`} name="layout" className="max-w-56" defaultValue="raid5">
           {Object.entries(layouts).map(([name, words]) => (
             <option key={name} value={name}>
               {words}
             </option>
           ))}
-        </select>
-        <span />
-      </label>
-      <label className="row">
-        <span>People and wires of</span>
-        <select name="plan" className="field max-w-56">
+        </Select>
+      </Row>
+      <Row of={`${id}-plan`} label="People and wires of">
+        <Select id={`${id}-plan`} name="plan" className="max-w-56">
           {plans.map((plan) => (
             <option key={plan.id} value={plan.id}>
               {plan.name}
             </option>
           ))}
-        </select>
-        <span />
-      </label>
-      {judge.isError && (
-        <p className="problem" role="alert">
-          {judge.error.message}
-        </p>
-      )}
-      <button type="submit" className="plain-button mt-2" disabled={judge.isPending}>
+        </Select>
+      </Row>
+      <Problem of={judge.error} />
+      <Button type="submit" className="mt-2" disabled={judge.isPending}>
         Make it a plan
-      </button>
+      </Button>
     </form>
   );
 }

@@ -2,6 +2,10 @@ import { useState, type SubmitEvent } from "react";
 
 import type { Stock } from "../../api/client";
 import { hoursText, sizeText } from "../../kit/format";
+import { Input } from "../../kit/Input";
+import { Button } from "../../kit/Button";
+import { Problem } from "../../kit/Problem";
+import { Heads, Table } from "../../kit/Table";
 
 const SHOWN = 8;
 
@@ -31,34 +35,19 @@ export function Moving({
       </p>
       <form className="mt-1 flex items-center gap-2" onSubmit={submit}>
         <label htmlFor="move-ports">Over the ports</label>
-        <input
+        <Input
           id="move-ports"
-          className="field grow"
-          autoComplete="off"
+          className="grow"
           maxLength={200}
           value={ports ?? move.ports}
           aria-invalid={problem ? true : undefined}
           onChange={(event) => setPorts(event.target.value)}
         />
-        <button type="submit" className="plain-button">
-          Reckon
-        </button>
+        <Button type="submit">Reckon</Button>
       </form>
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
-      )}
-      <table className="ledger mt-1">
-        <thead>
-          <tr>
-            <th scope="col">Copy job</th>
-            <th scope="col" className="num">
-              Ends after
-            </th>
-            <th scope="col">Held back by</th>
-          </tr>
-        </thead>
+      <Problem of={problem} />
+      <Table className="mt-1">
+        <Heads of={["Copy job", "#Ends after", "Held back by"]} />
         <tbody>
           {move.jobs.slice(0, SHOWN).map((job) => (
             <tr key={`${job.label} ${job.starts_s} ${job.port}`}>
@@ -70,7 +59,7 @@ export function Moving({
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
       {move.job_count > SHOWN && (
         <p className="faint text-sm">and {move.job_count - SHOWN} more jobs</p>
       )}

@@ -1,6 +1,9 @@
 import { useState, type SubmitEvent } from "react";
 
 import type { StockTools } from "./useStock";
+import { Input } from "../../kit/Input";
+import { Button } from "../../kit/Button";
+import { Problem } from "../../kit/Problem";
 
 /** A line as one types it at the shelf; it stays where it was not understood. */
 export function QuickEntry({ tools }: { tools: StockTools }) {
@@ -15,29 +18,20 @@ export function QuickEntry({ tools }: { tools: StockTools }) {
         Type what lies there
       </label>
       <div className="mt-1 flex gap-2">
-        <input
+        <Input
           id="quick-entry"
-          className="field grow"
+          className="grow"
           placeholder="4x 2TB ssd sata 2022 drawer-3 65%"
-          autoComplete="off"
           maxLength={200}
           value={text}
           aria-invalid={tools.addQuick.isError || undefined}
           onChange={(event) => setText(event.target.value)}
         />
-        <button
-          type="submit"
-          className="plain-button"
-          disabled={!text.trim() || tools.addQuick.isPending}
-        >
+        <Button type="submit" disabled={!text.trim() || tools.addQuick.isPending}>
           Add
-        </button>
+        </Button>
       </div>
-      {tools.addQuick.isError && (
-        <p className="problem" role="alert">
-          {tools.addQuick.error.message}
-        </p>
-      )}
+      <Problem of={tools.addQuick.error} />
     </form>
   );
 }

@@ -1,5 +1,6 @@
 import type { Stock } from "../../api/client";
 import { sizeText } from "../../kit/format";
+import { Button } from "../../kit/Button";
 
 const SHOWN = 6;
 
@@ -20,9 +21,9 @@ export function Rescue({
         {steps.slice(0, SHOWN).map((step, index) => (
           <li key={step.id} className="border-b border-base-300 py-1">
             <span className="flex items-baseline justify-between gap-3">
-              <button type="button" className="text-button" onClick={() => onOpen(step.id)}>
+              <Button look="text" onClick={() => onOpen(step.id)}>
                 {index + 1}. {step.label}
-              </button>
+              </Button>
               <b className="font-semibold whitespace-nowrap">{sizeText(step.bytes)}</b>
             </span>
             {step.advice !== steps[index - 1]?.advice && (

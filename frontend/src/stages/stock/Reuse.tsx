@@ -1,5 +1,6 @@
 import type { Stock } from "../../api/client";
 import { sizeText } from "../../kit/format";
+import { Table } from "../../kit/Table";
 
 const MARKS = { yes: "●", "with care": "◐", no: "✕" } as const;
 
@@ -9,7 +10,7 @@ export function Reuse({ groups }: { groups: Stock["result"]["reuse"] }) {
   return (
     <>
       <h2 className="mt-5">For a new pool</h2>
-      <table className="ledger">
+      <Table>
         <tbody>
           {groups.map((group) => (
             <tr key={`${group.reuse} ${group.because}`}>
@@ -23,7 +24,7 @@ export function Reuse({ groups }: { groups: Stock["result"]["reuse"] }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }

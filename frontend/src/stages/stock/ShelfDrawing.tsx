@@ -38,7 +38,7 @@ export const ShelfDrawing = memo(function ShelfDrawing({
       >
         {drawn.map((shelf, index) => (
           <g key={shelf.place} transform={`translate(0 ${tops[index] ?? 0})`}>
-            <text x="0" y="13" className="strong">
+            <text x="0" y="13" className="font-semibold">
               {shelf.place}
             </text>
             {shelf.rows.map((row, at) => {
@@ -63,7 +63,7 @@ export const ShelfDrawing = memo(function ShelfDrawing({
                             className="ink"
                           />
                         )}
-                        <text x="4" y="14" className="strong">
+                        <text x="4" y="14" className="font-semibold">
                           {result ? HEALTH_MARKS[result.health] : ""}{" "}
                           {width > 62 ? device.label : ""}
                         </text>

@@ -16,6 +16,10 @@ import { found, foundMaterials } from "./shelf";
 import { ShelfDrawing } from "./ShelfDrawing";
 import { useStock } from "./useStock";
 import { Where } from "./Where";
+import { Problem } from "../../kit/Problem";
+import { Table } from "../../kit/Table";
+import { LINK } from "../../kit/Button";
+import { Input } from "../../kit/Input";
 
 /** What lies on the shelf: enter it, find it, see what exists only once and what to rescue first. */
 export function StockPage({ session }: { session: Session }) {
@@ -44,16 +48,14 @@ export function StockPage({ session }: { session: Session }) {
       <div className="relative min-h-0">
         <main className="h-full overflow-y-auto">
           {tools.stock.isPending && <p className="faint p-8">Looking at the shelf …</p>}
-          {tools.stock.isError && !data && (
-            <p className="problem p-8">{tools.stock.error.message}</p>
-          )}
+          {tools.stock.isError && !data && <Problem of={tools.stock.error} className="p-8" />}
           {data && (
             <div className="ask-answer">
               <section aria-label="Take stock">
                 <h1 className="text-2xl">Stock</h1>
                 {mayWrite && <QuickEntry tools={tools} />}
                 <h2 className="mt-5">What there is</h2>
-                <table className="ledger">
+                <Table>
                   <tbody>
                     {(
                       [
@@ -71,7 +73,7 @@ export function StockPage({ session }: { session: Session }) {
                       </tr>
                     ))}
                   </tbody>
-                </table>
+                </Table>
                 <Rescue steps={data.result.rescue} onOpen={setOpen} />
                 <Moving
                   move={tools.move.data ?? data.result.move}
@@ -84,7 +86,7 @@ export function StockPage({ session }: { session: Session }) {
                 )}
                 {mayWrite && <BringCsv tools={tools} />}
                 <p className="mt-3">
-                  <a className="text-button" href={`/api/studios/${studio}/stock/csv`}>
+                  <a className={LINK} href={`/api/studios/${studio}/stock/csv`}>
                     Download the stock as CSV
                   </a>
                 </p>
@@ -92,8 +94,8 @@ export function StockPage({ session }: { session: Session }) {
               <section aria-label="The shelf">
                 <label className="flex items-center gap-3">
                   <span className="font-semibold">Which drive is it on?</span>
-                  <input
-                    className="field grow"
+                  <Input
+                    className="grow"
                     type="search"
                     placeholder="project, shoot, label, box, place, holder or serial"
                     value={words}

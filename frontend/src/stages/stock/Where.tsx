@@ -3,6 +3,8 @@ import { memo } from "react";
 import type { Device, Material } from "../../api/client";
 import { dateText, sizeText } from "../../kit/format";
 import { onlyHere } from "./shelf";
+import { Heads, Table } from "../../kit/Table";
+import { Button } from "../../kit/Button";
 
 const SHOWN = 4;
 const COPIES_SHOWN = 12;
@@ -36,29 +38,15 @@ export const Where = memo(function Where({
               <b className="font-semibold">, {sizeText(material.sole_bytes)} only once</b>
             )}
           </p>
-          <table className="ledger">
-            <thead>
-              <tr>
-                <th scope="col">On</th>
-                <th scope="col">Where</th>
-                <th scope="col">Copy</th>
-                <th scope="col" className="num">
-                  Size
-                </th>
-                <th scope="col">Last read back</th>
-              </tr>
-            </thead>
+          <Table>
+            <Heads of={["On", "Where", "Copy", "#Size", "Last read back"]} />
             <tbody>
               {material.copies.slice(0, COPIES_SHOWN).map((copy) => (
                 <tr key={`${copy.device_id} ${copy.material}`}>
                   <td>
-                    <button
-                      type="button"
-                      className="text-button"
-                      onClick={() => onOpen(copy.device_id)}
-                    >
+                    <Button look="text" onClick={() => onOpen(copy.device_id)}>
                       {devices.get(copy.device_id)?.label}
-                    </button>
+                    </Button>
                     {copy.material !== material.name && (
                       <span className="faint block text-sm">as {copy.material}</span>
                     )}
@@ -78,7 +66,7 @@ export const Where = memo(function Where({
                 </tr>
               ))}
             </tbody>
-          </table>
+          </Table>
           {material.copies.length > COPIES_SHOWN && (
             <p className="faint text-sm">and {material.copies.length - COPIES_SHOWN} more copies</p>
           )}

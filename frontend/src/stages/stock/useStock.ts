@@ -3,11 +3,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import {
+  api,
+  asContent,
   client,
   dataOf,
-  sendFile,
   type HandOver,
-  type Preview,
   type Stock,
   type StockChange,
 } from "../../api/client";
@@ -17,8 +17,8 @@ import { withChange } from "./shelf";
 export function useStock(studio: string) {
   const queries = useQueryClient();
   const [ports, setPorts] = useState("");
-  const key = ["stock", studio];
   const params = { path: { studio } };
+  const key = api.queryOptions("get", "/api/studios/{studio}/stock", { params }).queryKey;
   const device = (id: string) => ({ path: { studio, device_id: id } });
   /** What changed is put in its place at once; what is made of the whole shelf follows. */
   const put = (change: StockChange) => {
@@ -28,14 +28,9 @@ export function useStock(studio: string) {
       ? void queries.invalidateQueries({ queryKey: key })
       : queries.invalidateQueries({ queryKey: key });
   };
-  const root = `/api/studios/${studio}/stock`;
   return {
     setPorts,
-    stock: useQuery({
-      queryKey: key,
-      queryFn: () => dataOf(client.GET("/api/studios/{studio}/stock", { params })),
-      staleTime: 0,
-    }),
+    stock: api.useQuery("get", "/api/studios/{studio}/stock", { params }, { staleTime: 0 }),
     /** The move over other ports than those there are. */
     move: useQuery({
       queryKey: ["stock-move", studio, ports],
@@ -68,7 +63,12 @@ export function useStock(studio: string) {
     }),
     manifest: useMutation({
       mutationFn: ({ id, file, material }: { id: string; file: File; material: string }) =>
-        sendFile<StockChange>(`${root}/${id}/manifest`, file, { material }),
+        dataOf(
+          client.POST("/api/studios/{studio}/stock/{device_id}/manifest", {
+            params: device(id),
+            body: { file: asContent(file), material },
+          }),
+        ),
       onSuccess: put,
     }),
     addQuick: useMutation({
@@ -96,15 +96,32 @@ export function useStock(studio: string) {
       onSuccess: put,
     }),
     preview: useMutation({
-      mutationFn: (file: File) => sendFile<Preview>(`${root}/preview`, file),
+      mutationFn: (file: File) =>
+        dataOf(
+          client.POST("/api/studios/{studio}/stock/preview", {
+            params,
+            body: { file: asContent(file) },
+          }),
+        ),
     }),
     bring: useMutation({
-      mutationFn: (file: File) => sendFile<StockChange>(`${root}/import`, file),
+      mutationFn: (file: File) =>
+        dataOf(
+          client.POST("/api/studios/{studio}/stock/import", {
+            params,
+            body: { file: asContent(file) },
+          }),
+        ),
       onSuccess: put,
     }),
     report: useMutation({
       mutationFn: ({ id, file }: { id: string; file: File }) =>
-        sendFile<{ message: string }>(`${root}/${id}/report`, file),
+        dataOf(
+          client.POST("/api/studios/{studio}/stock/{device_id}/report", {
+            params: device(id),
+            body: { file: asContent(file) },
+          }),
+        ),
       onSuccess: () => queries.invalidateQueries({ queryKey: key }),
     }),
   };

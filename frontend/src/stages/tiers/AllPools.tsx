@@ -2,6 +2,8 @@ import type { PoolResult } from "../../api/client";
 import { rateText, sizeText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 import { Waterfall } from "./Waterfall";
+import { Heads, Table } from "../../kit/Table";
+import { Behind } from "../../kit/Fold";
 
 /** All pools in one table: what each holds, and the load of its tier against what it carries. */
 export function AllPools({ results }: { results: PoolResult[] }) {
@@ -9,22 +11,8 @@ export function AllPools({ results }: { results: PoolResult[] }) {
   return (
     <>
       <h2>All pools</h2>
-      <table className="ledger mb-5" aria-label="All pools">
-        <thead>
-          <tr>
-            <th scope="col">Pool</th>
-            <th scope="col">Holds</th>
-            <th scope="col" className="num">
-              Plannable
-            </th>
-            <th scope="col" className="num">
-              Survives
-            </th>
-            <th scope="col" className="num-long">
-              Carries of what is asked
-            </th>
-          </tr>
-        </thead>
+      <Table className="mb-5" aria-label="All pools">
+        <Heads of={["Pool", "Holds", "#Plannable", "#Survives", "#Carries of what is asked"]} />
         <tbody>
           {results.map((pool) => {
             const hop = evaluation.wiring.hops.find((h) => h.id === pool.id);
@@ -34,7 +22,7 @@ export function AllPools({ results }: { results: PoolResult[] }) {
                 <td>{pool.tier}</td>
                 <td className="num">{sizeText(pool.plannable_bytes)}</td>
                 <td className="num">{pool.guaranteed_failures}</td>
-                <td className="num-long">
+                <td className="num whitespace-normal">
                   {hop &&
                     `${rateText(hop.capacity_bytes_per_s)} of ${rateText(hop.required_bytes_per_s)}`}
                 </td>
@@ -49,11 +37,10 @@ export function AllPools({ results }: { results: PoolResult[] }) {
             <td />
           </tr>
         </tbody>
-      </table>
-      <details className="mb-5">
-        <summary className="text-button w-fit">The whole plan from carton to plannable</summary>
+      </Table>
+      <Behind className="mb-5" title="The whole plan from carton to plannable">
         <Waterfall of={evaluation.tiers} />
-      </details>
+      </Behind>
     </>
   );
 }

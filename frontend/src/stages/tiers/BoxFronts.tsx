@@ -14,6 +14,7 @@ import {
   type BoxResult,
   type Place,
 } from "./bays";
+import { Button } from "../../kit/Button";
 
 type Pool = PlanDocument["plan"]["pools"][number];
 
@@ -33,6 +34,8 @@ function said(bay: BayResult): string {
 
 const DRAGGED = "application/x-larder-bay";
 const MOST_DRAWN = 2;
+const MINE = "outline-2 outline-offset-1 outline-primary";
+const PICKED = "outline-3 outline-offset-1 outline-dashed";
 
 interface Occupant {
   id: string;
@@ -134,33 +137,31 @@ export function BoxFronts({ pool }: { pool: Pool }) {
         <p className="mt-1 flex flex-wrap gap-x-5">
           {occupants.length > 1 &&
             occupants.map((each) => (
-              <button
+              <Button
                 key={each.id}
-                type="button"
-                className={each.id === occupant.id ? "plain-button" : "text-button"}
+                look={each.id === occupant.id ? "plain" : "text"}
                 aria-pressed={each.id === occupant.id}
                 onClick={() => setChosen(each.id)}
               >
                 Place {each.name}
-              </button>
+              </Button>
             ))}
           {free.length > 0 && (
-            <button type="button" className="text-button" onClick={() => put([...now, ...free])}>
+            <Button look="text" onClick={() => put([...now, ...free])}>
               Fill the next {counted(free.length, "free bay")}
-            </button>
+            </Button>
           )}
-          <button
-            type="button"
-            className="text-button"
+          <Button
+            look="text"
             aria-pressed={swapping !== null}
             onClick={() => setSwapping(swapping ? null : [])}
           >
             Swap two bays
-          </button>
+          </Button>
           {now.length > 0 && (
-            <button type="button" className="text-button" onClick={() => put([])}>
+            <Button look="text" onClick={() => put([])}>
               Take {occupant.name} out
-            </button>
+            </Button>
           )}
         </p>
       )}
@@ -172,7 +173,7 @@ export function BoxFronts({ pool }: { pool: Pool }) {
 function Key({ name, says, parity = false }: { name: string; says: string; parity?: boolean }) {
   return (
     <span className="flex items-center gap-1.5">
-      <span className={`bay bay-key ${name}`} aria-hidden="true">
+      <span className={`bay h-[0.9rem] min-h-0 w-[1.4rem] p-0 ${name}`} aria-hidden="true">
         {parity && <i className="bay-parity w-full" />}
       </span>
       {says}
@@ -215,7 +216,7 @@ function Front({
       </h3>
       {/* Arrow keys move inside the group; each bay is a button of its own. */}
       {/* eslint-disable-next-line jsx-a11y/no-static-element-interactions */}
-      <div className="box-front" onKeyDown={onKeyDown}>
+      <div className="grid grid-cols-6 gap-[5px] p-[3px]" onKeyDown={onKeyDown}>
         {box.bays.map((bay) => {
           const isMine = bay.occupant_id === mine;
           const place = placeOf(box, bay);
@@ -225,10 +226,10 @@ function Front({
           const slot = bay.slot === "bay" ? "Bay" : "Flash slot";
           const who = bay.occupant_name ? `${bay.occupant_name},` : "";
           return (
-            <button
+            <Button
+              look="drawn"
               key={`${bay.slot}${bay.number}`}
-              type="button"
-              className={`bay bay-${bay.lies.split(" ")[0]} ${isMine ? "bay-mine" : ""} ${isPicked ? "bay-picked" : ""}`}
+              className={`bay text-left bay-${bay.lies.split(" ")[0]} ${isPicked ? PICKED : isMine ? MINE : ""}`}
               aria-pressed={swapping ? isPicked : isMine}
               disabled={disabled}
               aria-disabled={others}
@@ -262,7 +263,7 @@ function Front({
               <span>{said(bay)}</span>
               {!bay.allowed && <b>not on the list</b>}
               {isPicked && <b>swaps</b>}
-            </button>
+            </Button>
           );
         })}
       </div>

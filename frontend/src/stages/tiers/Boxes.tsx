@@ -1,43 +1,30 @@
-import type { Operation, PlanDocument } from "../../api/client";
+import type { PlanDocument } from "../../api/client";
 import { Quantity, RefusedHere, Tick } from "../../plan/fields";
-import { Fold, More } from "../../kit/Fold";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { ClassChoice } from "../../kit/ClassChoice";
 import { AllFields } from "../../plan/AllFields";
 import { counted } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
 import { useClass } from "../../plan/useClass";
 import { AllowLines } from "../../plan/AllowLines";
 import { Cards } from "../../plan/Cards";
 import { ListPrice } from "./ListPrice";
+import { useNewItem } from "../../plan/useNewItem";
+import { Fold, More } from "../../kit/Fold";
+import { Problem } from "../../kit/Problem";
+import { Button } from "../../kit/Button";
+import { Select } from "../../kit/Input";
 
-/** A box of no class, before anything is said of it. */
-const PLAIN = {
-  bays: 12,
-  flash_slots: 2,
-  allows: [],
-  cards: [],
-  ignores_list: false,
-  unit_price: null,
-  model_id: "",
-};
 const SHOWN = ["name", "bays", "flash_slots", "ignores_list", "model_id", "allows", "cards"];
 
 /** The boxes: how many bays and flash slots, and what their lists let in. */
 export function Boxes() {
-  const { session, mayWrite } = usePlanTools();
+  const { mayWrite } = usePlanTools();
   const { document } = useSnapshot();
-  const { problem, takeClass } = useClass();
+  const { problem, add: addItem } = useNewItem();
   const boxes = document.plan.boxes ?? [];
   const classes = document.catalogue?.boxes ?? [];
-  const add = (model: string) => {
-    const id = freshId("box", boxes);
-    const plain = { ...PLAIN, id, name: `Box ${boxes.length + 1}` };
-    const added: Operation = { op: "add", path: "plan/boxes", value: plain };
-    if (model) takeClass(`plan/boxes/${id}`, model, [added]);
-    else session.change(added);
-  };
+  const add = (after: string) => addItem({ path: "plan/boxes", after });
   return (
     <Fold title="Boxes and bays" said={counted(boxes.length, "box", "boxes")} open>
       {boxes.map((box) => {
@@ -66,20 +53,16 @@ export function Boxes() {
           </ItemFieldset>
         );
       })}
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
-      )}
+      <Problem of={problem} />
       <RefusedHere path="plan/boxes" />
       {mayWrite && (
         <p className="mt-2 flex flex-wrap items-center gap-3">
-          <button type="button" className="text-button" onClick={() => add("")}>
+          <Button look="text" onClick={() => add("")}>
             Add a box
-          </button>
+          </Button>
           {classes.length > 0 && (
-            <select
-              className="field max-w-72"
+            <Select
+              className="max-w-72"
               aria-label="Add a box of a class"
               value=""
               onChange={(event) => add(event.target.value)}
@@ -90,7 +73,7 @@ export function Boxes() {
                   {each.name}
                 </option>
               ))}
-            </select>
+            </Select>
           )}
         </p>
       )}

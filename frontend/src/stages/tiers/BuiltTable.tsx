@@ -1,11 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 
 import { client, dataOf, type AskPool, type BuiltRow } from "../../api/client";
 import { hoursText, moneyText, rateNumber, sizeText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
+import { Behind } from "../../kit/Fold";
+import { Problem } from "../../kit/Problem";
+import { Heads, Table } from "../../kit/Table";
+import { Button } from "../../kit/Button";
 
-const HEADS = ["Usable", "Plannable", "Survives", "Reads", "Writes", "Rebuild", "Per TB"];
+const HEADS = ["#Usable", "#Plannable", "#Survives", "#Reads", "#Writes", "#Rebuild", "#Per TB"];
 
 /** One pool built in many ways, asked for when it is opened; a row is taken in one click. */
 function BuiltTable({
@@ -22,17 +26,11 @@ function BuiltTable({
   poolId: string;
   children: ReactNode;
 }) {
-  const [open, setOpen] = useState(false);
   return (
-    <details className="mt-5" onToggle={(event) => setOpen(event.currentTarget.open)}>
-      <summary className="text-button inline-block cursor-pointer">{title}</summary>
-      {open && (
-        <>
-          <Rows what={what} ask={ask} poolId={poolId} />
-          <p className="faint text-sm">{children}</p>
-        </>
-      )}
-    </details>
+    <Behind lazy className="mt-5" title={title}>
+      <Rows what={what} ask={ask} poolId={poolId} />
+      <p className="faint text-sm">{children}</p>
+    </Behind>
   );
 }
 
@@ -46,32 +44,20 @@ function Rows({
   poolId: string;
 }) {
   const { session, planId, mayWrite } = usePlanTools();
-  const { document, evaluation } = useSnapshot();
+  const { document, shown } = useSnapshot();
   const answer = useQuery({
-    queryKey: [name, planId, poolId, evaluation],
+    queryKey: [name, planId, poolId, ...shown],
     queryFn: () => ask({ ...session.question, pool_id: poolId }),
     placeholderData: (before) => before,
     staleTime: Infinity,
   });
-  if (answer.isError) return <p className="problem">{answer.error.message}</p>;
+  if (answer.isError) return <Problem of={answer.error} />;
   if (!answer.data) return <p className="faint">Working it out …</p>;
   if (!answer.data.length) return <p className="faint">The catalogue has none yet.</p>;
   return (
     <div className="overflow-x-auto">
-      <table className="ledger text-sm" aria-label={name}>
-        <thead>
-          <tr>
-            <th scope="col">{head}</th>
-            {HEADS.map((each) => (
-              <th key={each} scope="col" className="num">
-                {each}
-              </th>
-            ))}
-            <th scope="col">
-              <span className="sr-only">Take it</span>
-            </th>
-          </tr>
-        </thead>
+      <Table className="text-sm" aria-label={name}>
+        <Heads of={[head, ...HEADS, "-Take it"]} />
         <tbody>
           {answer.data.map((row) => (
             <tr key={row.words} className={row.is_current ? "font-semibold" : ""}>
@@ -104,13 +90,9 @@ function Rows({
                   </td>
                   <td>
                     {mayWrite && (row.patch ?? []).length > 0 && (
-                      <button
-                        type="button"
-                        className="text-button"
-                        onClick={() => session.change(...(row.patch ?? []))}
-                      >
+                      <Button look="text" onClick={() => session.change(...(row.patch ?? []))}>
                         Take<span className="sr-only"> {row.words}</span>
-                      </button>
+                      </Button>
                     )}
                   </td>
                 </>
@@ -118,7 +100,7 @@ function Rows({
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </div>
   );
 }

@@ -4,8 +4,8 @@ import { RemoveItem } from "../../plan/ItemFieldset";
 import type { PlanDocument } from "../../api/client";
 import type { FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
 import { useClass } from "../../plan/useClass";
+import { AddItem } from "../../plan/AddItem";
 
 const MODES: [string, string][] = [
   ["read", "Reads only"],
@@ -24,39 +24,15 @@ const NUMBERS = [
 
 /** The flash cache before a pool: there is one or there is none. */
 export function CacheFields({ poolId }: { poolId: string }) {
-  const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
   const caches = document.plan.caches ?? [];
   const cache = caches.find((c) => c.pool_id === poolId);
   if (!cache) {
-    const add = () =>
-      session.change({
-        op: "add",
-        path: "plan/caches",
-        value: {
-          id: freshId("cache", caches),
-          name: "Flash cache",
-          pool_id: poolId,
-          mode: "read",
-          drive_count: 2,
-          drive_bytes: 2_000_000_000_000,
-          read_bytes_per_s: 3_000_000_000,
-          write_bytes_per_s: 1_500_000_000,
-          is_mirrored: false,
-          keeps_power: false,
-          endurance_bytes: 0,
-          drive_unit_price: null,
-          drive_id: "",
-          emptied_every_hours: 24,
-        },
-      });
     return (
       <>
-        {mayWrite && (
-          <button type="button" className="text-button mt-4" onClick={add}>
-            Add a flash cache or staging drive
-          </button>
-        )}
+        <AddItem className="mt-4" path="plan/caches" given={{ pool_id: poolId }}>
+          Add a flash cache or staging drive
+        </AddItem>
         <RefusedHere path="plan/caches" />
       </>
     );

@@ -159,7 +159,7 @@ function HitCurve({ cache, curve }: { cache: Cache; curve: Curve }) {
             x={x(mark.at) + (mark.isLeft ? -5 : 5)}
             y={12 + n * 12}
             textAnchor={mark.isLeft ? "end" : "start"}
-            className="strong"
+            className="font-semibold"
           >
             {mark.name}
           </text>

@@ -51,7 +51,7 @@ export function DriveRow({ pool }: { pool: PoolResult }) {
                 strokeWidth="1.5"
                 strokeDasharray={spare ? "5 4" : undefined}
               />
-              <text x="9" y={height / 2 - 3} className="strong">
+              <text x="9" y={height / 2 - 3} className="font-semibold">
                 {i + 1}
               </text>
               {perRow <= 6 && (

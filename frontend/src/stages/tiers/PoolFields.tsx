@@ -1,11 +1,11 @@
 import type { PlanDocument } from "../../api/client";
 import { Choice, Quantity, TextField } from "../../plan/fields";
-import { Fold } from "../../kit/Fold";
 import { useSnapshot } from "../../plan/context";
 import { CacheFields } from "./CacheFields";
 import { DriveClass } from "./DriveClass";
 import { ListPrice } from "./ListPrice";
 import { Origin } from "./Origin";
+import { Fold } from "../../kit/Fold";
 
 type Pool = PlanDocument["plan"]["pools"][number];
 

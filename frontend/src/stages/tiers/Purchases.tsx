@@ -2,44 +2,19 @@ import { Quantity, RefusedHere, TextField } from "../../plan/fields";
 import { Figure } from "../../plan/Figure";
 import { RemoveItem } from "../../plan/ItemFieldset";
 import { moneyText } from "../../kit/format";
-import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
+import { useSnapshot } from "../../plan/context";
+import { AddItem } from "../../plan/AddItem";
+import { Heads, Table } from "../../kit/Table";
 
 /** What else is bought, at typed prices; with the drives it makes the Money scale. */
 export function Purchases() {
-  const { session, mayWrite } = usePlanTools();
   const { document, evaluation } = useSnapshot();
   const purchases = document.plan.purchases ?? [];
-  const add = () =>
-    session.change({
-      op: "add",
-      path: "plan/purchases",
-      value: {
-        id: freshId("purchase", purchases),
-        name: "New purchase",
-        count: 1,
-        unit_price: null,
-        priced_on: null,
-      },
-    });
   return (
     <>
       <h2 className="mt-6">Also bought</h2>
-      <table className="ledger">
-        <thead>
-          <tr>
-            <th scope="col">What</th>
-            <th scope="col" className="num">
-              Number
-            </th>
-            <th scope="col" className="num">
-              Each, {document.currency}
-            </th>
-            <th scope="col">
-              <span className="sr-only">Remove</span>
-            </th>
-          </tr>
-        </thead>
+      <Table>
+        <Heads of={["What", "#Number", `#Each, ${document.currency}`, "-Remove"]} />
         <tbody>
           {purchases.map((purchase) => {
             const path = `plan/purchases/${purchase.id}`;
@@ -76,16 +51,12 @@ export function Purchases() {
             );
           })}
         </tbody>
-      </table>
+      </Table>
       <RefusedHere path="plan/purchases" />
       <p className="mt-2 flex justify-between">
-        {mayWrite ? (
-          <button type="button" className="text-button" onClick={add}>
-            Add a purchase
-          </button>
-        ) : (
-          <span />
-        )}
+        <span>
+          <AddItem path="plan/purchases">Add a purchase</AddItem>
+        </span>
         <span>
           With the drives{" "}
           <Figure id="scales.money">{moneyText(evaluation.money.spent, document.currency)}</Figure>

@@ -1,9 +1,9 @@
 import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../plan/fields";
-import { Fold, More } from "../../kit/Fold";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { counted, sizeText, valueText } from "../../kit/format";
-import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
+import { useSnapshot } from "../../plan/context";
+import { AddItem } from "../../plan/AddItem";
+import { Fold, More } from "../../kit/Fold";
 
 const KINDS: [string, string][] = [
   ["file", "files, quota"],
@@ -12,28 +12,10 @@ const KINDS: [string, string][] = [
 
 /** The volumes of one pool: what each may hold, what is set aside for it, who can unlock it. */
 export function Volumes({ poolId }: { poolId: string }) {
-  const { session, mayWrite } = usePlanTools();
   const { document, evaluation } = useSnapshot();
   const all = document.plan.volumes ?? [];
   const own = all.filter((v) => v.pool_id === poolId);
   const told = evaluation.tiers.volumes.find((v) => v.pool_id === poolId);
-  const add = () =>
-    session.change({
-      op: "add",
-      path: "plan/volumes",
-      value: {
-        id: freshId("volume", all),
-        name: `Volume ${all.length + 1}`,
-        pool_id: poolId,
-        kind: "file",
-        size_bytes: 0,
-        reserved_bytes: 0,
-        is_thin: true,
-        is_encrypted: false,
-        key_holder: "",
-        snapshot_days: 14,
-      },
-    });
   return (
     <Fold title="Volumes" said={counted(own.length, "volume")} open={own.length > 0}>
       {own.map((volume) => {
@@ -91,11 +73,9 @@ export function Volumes({ poolId }: { poolId: string }) {
           <span className="faint">A quota of 0 is none: such a volume may fill the pool.</span>
         </p>
       )}
-      {mayWrite && (
-        <button type="button" className="text-button mt-2" onClick={add}>
-          Add a volume
-        </button>
-      )}
+      <AddItem className="mt-2" path="plan/volumes" given={{ pool_id: poolId }}>
+        Add a volume
+      </AddItem>
     </Fold>
   );
 }

@@ -2,6 +2,8 @@ import type { Evaluation } from "../../api/client";
 import { Figure } from "../../plan/Figure";
 import { bothSizes, sizeText, stepLabel } from "../../kit/format";
 import { bars } from "./waterfall";
+import { Behind } from "../../kit/Fold";
+import { Table } from "../../kit/Table";
 
 const WIDTH = 720;
 const LABEL = 150;
@@ -41,7 +43,7 @@ export function Waterfall({ of, figure }: { of: Fall; figure?: string }) {
               : "url(#hatch-ink)";
           return (
             <g key={bar.step}>
-              <text x="0" y={y + 15} className={total ? "strong" : ""}>
+              <text x="0" y={y + 15} className={total ? "font-semibold" : ""}>
                 {LABELS[bar.step] ?? stepLabel(bar.step)}
               </text>
               <rect
@@ -49,14 +51,14 @@ export function Waterfall({ of, figure }: { of: Fall; figure?: string }) {
                 y={y}
                 width={width}
                 height={ROW - 8}
-                className={total ? "teal" : "ink"}
+                className={total ? "fill-primary" : "ink"}
                 fill={fill}
                 strokeWidth={total ? 0 : 1}
               />
               <text
                 x={LABEL + Math.max(bar.to, bar.from) * scale + 10}
                 y={y + 15}
-                className={total ? "strong" : ""}
+                className={total ? "font-semibold" : ""}
               >
                 {total ? bothSizes(bar.bytes) : `−${sizeText(-bar.bytes)}`}
               </text>
@@ -64,9 +66,8 @@ export function Waterfall({ of, figure }: { of: Fall; figure?: string }) {
           );
         })}
       </svg>
-      <details className="mt-1">
-        <summary className="text-button w-fit">As a table</summary>
-        <table className="ledger max-w-md">
+      <Behind className="mt-1" title="As a table">
+        <Table className="max-w-md">
           <tbody>
             {shown.map((bar) => (
               <tr key={bar.step}>
@@ -75,8 +76,8 @@ export function Waterfall({ of, figure }: { of: Fall; figure?: string }) {
               </tr>
             ))}
           </tbody>
-        </table>
-      </details>
+        </Table>
+      </Behind>
       {figure && (
         <p className="mt-2">
           Plannable <Figure id={figure}>{bothSizes(of.plannable_bytes)}</Figure>

@@ -130,7 +130,7 @@ function Hop({
             className="ink"
             strokeDasharray="4 3"
           />
-          <text x={left + width / 2} y={top + 8} textAnchor="middle" className="strong">
+          <text x={left + width / 2} y={top + 8} textAnchor="middle" className="font-semibold">
             limits
           </text>
         </>

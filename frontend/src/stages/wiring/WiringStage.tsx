@@ -2,9 +2,10 @@ import { Choice, Quantity, RefusedHere } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { Figure } from "../../plan/Figure";
 import { rateText, ratioText } from "../../kit/format";
-import { usePlanTools, useSnapshot } from "../../plan/context";
-import { freshId } from "../../plan/patch";
+import { useSnapshot } from "../../plan/context";
 import { Chain } from "./Chain";
+import { AddItem } from "../../plan/AddItem";
+import { Heads, Table } from "../../kit/Table";
 
 const SERVES: [string, string][] = [
   ["seat", "one seat"],
@@ -17,17 +18,10 @@ const PROTOCOLS: [string, string][] = [
 
 /** The way from the seats to the pool, and the one hop that limits. */
 export function WiringStage() {
-  const { session, mayWrite } = usePlanTools();
   const { document, evaluation } = useSnapshot();
   const wiring = document.plan.wiring;
   const hops = wiring?.hops ?? [];
   const result = evaluation.wiring;
-  const add = () =>
-    session.change({
-      op: "add",
-      path: "plan/wiring/hops",
-      value: { id: freshId("hop", hops), name: "New hop", speed: "10GbE", links: 1, serves: "all" },
-    });
   return (
     <div className="ask-answer">
       <section aria-label="Hops">
@@ -61,11 +55,9 @@ export function WiringStage() {
           );
         })}
         <RefusedHere path="plan/wiring" />
-        {mayWrite && (
-          <button type="button" className="text-button mt-2" onClick={add}>
-            Add a hop
-          </button>
-        )}
+        <AddItem className="mt-2" path="plan/wiring/hops">
+          Add a hop
+        </AddItem>
         <h2 className="mt-5">Network</h2>
         <Choice field="Wiring.mtu" path="plan/wiring/mtu" />
         <Choice field="Wiring.protocol" path="plan/wiring/protocol" options={PROTOCOLS} />
@@ -74,22 +66,8 @@ export function WiringStage() {
         <h2>What each hop carries, and what is asked of it</h2>
         <p className="faint">Thickness is bandwidth, the filled part is what is asked.</p>
         <Chain hops={result.hops} limiting={result.limiting_hop_id ?? null} />
-        <table className="ledger mt-4">
-          <thead>
-            <tr>
-              <th scope="col">Hop</th>
-              <th scope="col" className="num">
-                Carries
-              </th>
-              <th scope="col" className="num">
-                Asked
-              </th>
-              <th scope="col" className="num">
-                Carries ÷ asked
-              </th>
-              <th scope="col">By</th>
-            </tr>
-          </thead>
+        <Table className="mt-4">
+          <Heads of={["Hop", "#Carries", "#Asked", "#Carries ÷ asked", "By"]} />
           <tbody>
             {result.hops.map((hop) => (
               <tr key={hop.id}>
@@ -108,7 +86,7 @@ export function WiringStage() {
               </tr>
             ))}
           </tbody>
-        </table>
+        </Table>
       </section>
     </div>
   );

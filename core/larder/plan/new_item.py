@@ -1,0 +1,294 @@
+"""What a new item of a plan file starts with: values that one would otherwise type first, and a free id.
+
+They are starting points, not advice: an even chance of being at the peak, one of everything, today as the
+day. What the plan already says is taken over: its first format, its currency, the pool that is looked at.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from larder.base.errors import Refused, RefusedMany
+from larder.base.patch import Operation, value_at
+from larder.base.problems import refusals
+
+from .bays import Box
+from .brief import Seat, Shoot
+from .bundle import Bundle, Purchase, no_class
+from .caches import Cache
+from .catalogue import CatalogueBox, CatalogueDrive, Price
+from .day_parts import DAY_HOURS, SHORTEST_PART_HOURS, WHOLE_DAY, DayPart, Service
+from .enclosure import Allow, CardSlot
+from .formats import Format
+from .productions import Production
+from .seats import Activity, PartOdds
+from .take_class import of_class
+from .volumes import Volume
+from .wiring import WireHop
+
+LONGEST_STEM = 30
+CUT_DAYS, KEPT_DAYS = 120, 30
+"""A new production is delivered so long after it begins, and archived so long after that."""
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A new item of the list at ``path``: what is known of it, and what it is made after.
+
+    ``after`` is a class for a box, the pool that is looked at for a pool; else empty.
+    """
+
+    path: str
+    given: Mapping[str, Any]
+    after: str = ""
+
+
+def new_item(bundle: Bundle, asked: Asked) -> Operation:
+    """The operation that adds the item.
+
+    Raises :class:`Refused` for a list that is not there and where the plan lacks what the item needs,
+    :class:`RefusedMany` for given values that the item does not take.
+    """
+    parts = asked.path.split("/")
+    items = value_at(bundle.document(), tuple(parts))
+    start = _STARTS.get(_pattern(parts))
+    if start is None or not isinstance(items, list):
+        raise Refused("path", asked.path, f"the path of a list such as {', '.join(_STARTS)}")
+    word, model, values = start(bundle, asked)
+    values = values | dict(asked.given)
+    taken = [item["id"] for item in items]
+    own = values.setdefault("id", fresh_id(word, taken))
+    if own in taken:
+        raise Refused("given/id", own, "an id that no other item of the list has")
+    try:
+        item = TypeAdapter(model).validate_python(values)
+    except ValidationError as error:
+        faults = [Refused(f"given/{r.field}", r.value, r.accepted) for r in refusals(error, values)]
+        raise RefusedMany(faults) from None
+    return Operation(op="add", path=asked.path, value=item.model_dump(mode="json"))
+
+
+def fresh_id(word: str, taken: Iterable[str]) -> str:
+    """An id that is not ``taken``: the word in small letters, digits and hyphens, or it with a number."""
+    stem = re.sub("[^a-z0-9]+", "-", word.lower()).strip("-")[:LONGEST_STEM] or "item"
+    found, n = stem, 1
+    while found in set(taken):
+        n += 1
+        found = f"{stem}-{n}"
+    return found
+
+
+Start = tuple[str, Any, dict[str, Any]]
+"""The word that its id is made of, its model, and its values but for those that are given."""
+
+
+def _pattern(parts: list[str]) -> str:
+    """A list's path without the ids on its way."""
+    named = {"seats", "boxes"}
+    return "/".join("*" if n and parts[n - 1] in named else part for n, part in enumerate(parts))
+
+
+def _first_format(bundle: Bundle) -> str:
+    if not bundle.catalogue.formats:
+        raise Refused("format_id", "", "the id of a footage format: add a format first", "Format")
+    return bundle.catalogue.formats[0].id
+
+
+def _counted(word: str, items: Iterable[object]) -> str:
+    return f"{word} {sum(1 for _ in items) + 1}"
+
+
+def _seat(bundle: Bundle, asked: Asked) -> Start:
+    kind = str(asked.given.get("kind"))
+    starts: dict[str, tuple[str, dict[str, Any]]] = {
+        "footage": ("seat", {"name": "New seat"}),
+        "photo": ("photo", {"name": "New photo seat", "image_bytes": 40_000_000, "images_per_s": 1}),
+        "ingest": ("ingest", {"name": "New ingest station", "card_bytes_per_s": 180_000_000}),
+        "remote": ("far", {"name": "New seat far away", "down_bytes_per_s": 6_250_000}),
+    }
+    if kind not in starts:
+        raise Refused("given/kind", kind, f"one of {', '.join(starts)}")
+    word, values = starts[kind]
+    if kind in ("footage", "remote"):
+        values["format_id"] = _first_format(bundle)
+    return word, Seat, {"probability": 0.5} | values
+
+
+def _activity(bundle: Bundle, asked: Asked) -> Start:
+    seat = value_at(bundle.document(), tuple(asked.path.split("/")[:-1]))
+    values = {"name": "Renders", "format_id": seat["format_id"] or _first_format(bundle)}
+    return "render", Activity, values
+
+
+def _odds(bundle: Bundle, asked: Asked) -> Start:
+    seat = value_at(bundle.document(), tuple(asked.path.split("/")[:-1]))
+    return "part", PartOdds, {"probability": seat["probability"]}
+
+
+def _production(bundle: Bundle, _: Asked) -> Start:
+    delivers = bundle.as_of + timedelta(days=CUT_DAYS)
+    values = {
+        "name": "New production",
+        "starts_on": bundle.as_of,
+        "shooting_weeks": 4,
+        "hours_per_day": 1,
+        "format_id": _first_format(bundle),
+        "delivers_on": delivers,
+        "archived_on": delivers + timedelta(days=KEPT_DAYS),
+    }
+    return "production", Production, values
+
+
+def _shoot(bundle: Bundle, _: Asked) -> Start:
+    values = {"name": "New unit", "format_id": _first_format(bundle), "hours_per_week": 1}
+    return "unit", Shoot, values
+
+
+def _day_part(bundle: Bundle, _: Asked) -> Start:
+    """A working day's hours, or what is left of the day."""
+    parts = bundle.plan.brief.day_parts
+    left = DAY_HOURS - sum(part.hours for part in parts)
+    if left < SHORTEST_PART_HOURS:
+        wanted = f"at least {SHORTEST_PART_HOURS} that no other part has: a day has {DAY_HOURS} hours"
+        raise Refused("hours", left, wanted, "Hours")
+    name = "Night" if parts else "Day"
+    return name, DayPart, {"name": name, "hours": min(WHOLE_DAY.hours, left)}
+
+
+def _service(bundle: Bundle, _: Asked) -> Start:
+    """Backups of workstations, in the last part of the day, which is the night where there is one."""
+    parts = bundle.plan.brief.day_parts
+    values = {
+        "name": "Workstation backups",
+        "kept_bytes": 500_000_000_000,
+        "written_bytes_per_day": 20_000_000_000,
+        "part_id": parts[-1].id if parts else "",
+    }
+    return "backups", Service, values
+
+
+def _format(_: Bundle, asked: Asked) -> Start:
+    kind = str(asked.given.get("kind"))
+    starts: dict[str, dict[str, Any]] = {
+        "class": {"name": "New class, 100 Mb/s", "bytes_per_s": 12_500_000},
+        "computed": {
+            "name": "New format",
+            "width": 1920,
+            "height": 1080,
+            "fps": 25,
+            "sampling": "422",
+            "bits": 10,
+            "ratio": 5,
+            "audio_channels": 2,
+        },
+        "measured": {},
+        "audio": {"name": "Sound", "channels": 2, "sample_rate_hz": 48_000, "bits": 24},
+        "stills": {"name": "Time-lapse", "image_bytes": 40_000_000, "interval_s": 20},
+    }
+    if kind not in starts:
+        raise Refused("given/kind", kind, f"one of {', '.join(starts)}")
+    return str(asked.given.get("name", kind)), Format, starts[kind]
+
+
+def _pool(bundle: Bundle, asked: Asked) -> Start:
+    """The drives of the pool that is looked at, for whichever of work and archive no pool serves yet."""
+    pools = {pool.id: pool for pool in bundle.plan.pools}
+    like = pools.get(asked.after, bundle.plan.pools[0])
+    tier = "work" if any(pool.tier == "archive" for pool in pools.values()) else "archive"
+    values = like.model_dump(exclude={"id"}) | {"tier": tier, "name": f"{tier.title()} pool", "bays": ""}
+    return "pool", type(like), values
+
+
+def _box(bundle: Bundle, asked: Asked) -> Start:
+    classes = {each.id: each for each in bundle.catalogue.boxes}
+    name = _counted("Box", bundle.plan.boxes)
+    if not asked.after:
+        return "box", Box, {"name": name, "bays": 12, "flash_slots": 2}
+    if asked.after not in classes:
+        raise no_class("after", asked.after, "box", set(classes))
+    return "box", Box, of_class(classes[asked.after], "box", name).model_dump(exclude={"id"})
+
+
+def _cache(*_: object) -> Start:
+    values = {
+        "name": "Flash cache",
+        "drive_count": 2,
+        "drive_bytes": 2_000_000_000_000,
+        "read_bytes_per_s": 3_000_000_000,
+        "write_bytes_per_s": 1_500_000_000,
+    }
+    return "cache", Cache, values
+
+
+def _volume(bundle: Bundle, _: Asked) -> Start:
+    return "volume", Volume, {"name": _counted("Volume", bundle.plan.volumes), "snapshot_days": 14}
+
+
+def _hop(*_: object) -> Start:
+    return "hop", WireHop, {"name": "New hop", "speed": "10GbE", "serves": "all"}
+
+
+def _purchase(*_: object) -> Start:
+    return "purchase", Purchase, {"name": "New purchase"}
+
+
+def _drive_class(*_: object) -> Start:
+    values = {
+        "name": "New class of drive",
+        "size_bytes": 12_000_000_000_000,
+        "read_bytes_per_s": 240_000_000,
+        "write_bytes_per_s": 235_000_000,
+    }
+    return "class", CatalogueDrive, values
+
+
+def _box_class(*_: object) -> Start:
+    return "box", CatalogueBox, {"name": "New class of box"}
+
+
+def _price(bundle: Bundle, asked: Asked) -> Start:
+    """A price of the plan's day; older ones stay in the list."""
+    day = bundle.as_of
+    word = f"{asked.given.get('item_id')}-{day:%Y%m%d}"
+    return word, Price, {"amount": "0.00", "currency": bundle.currency, "priced_on": day}
+
+
+def _card(bundle: Bundle, asked: Asked) -> Start:
+    cards = value_at(bundle.document(), tuple(asked.path.split("/")))
+    return "slot", CardSlot, {"name": _counted("Slot", cards)}
+
+
+def _allow(*_: object) -> Start:
+    return "line", Allow, {"largest_bytes": 20_000_000_000_000}
+
+
+_STARTS: dict[str, Callable[[Bundle, Asked], Start]] = {
+    "plan/brief/seats": _seat,
+    "plan/brief/seats/*/activities": _activity,
+    "plan/brief/seats/*/at_peak": _odds,
+    "plan/brief/productions": _production,
+    "plan/brief/shoots": _shoot,
+    "plan/brief/day_parts": _day_part,
+    "plan/brief/services": _service,
+    "plan/pools": _pool,
+    "plan/boxes": _box,
+    "plan/boxes/*/cards": _card,
+    "plan/boxes/*/allows": _allow,
+    "plan/caches": _cache,
+    "plan/volumes": _volume,
+    "plan/wiring/hops": _hop,
+    "plan/purchases": _purchase,
+    "catalogue/formats": _format,
+    "catalogue/drives": _drive_class,
+    "catalogue/boxes": _box_class,
+    "catalogue/boxes/*/cards": _card,
+    "catalogue/boxes/*/allows": _allow,
+    "catalogue/prices": _price,
+}
+"""By the list's path, with ``*`` for an item on its way."""

@@ -1,0 +1,72 @@
+import type { ComponentProps } from "react";
+
+/** What a field looks like, whatever is entered in it; a refused entry is dashed, not only coloured. */
+const FIELD =
+  "validator bg-base-200 border-base-content/45 py-0 focus:outline-primary focus:outline-offset-1 aria-invalid:border-2 aria-invalid:border-dashed aria-invalid:border-error disabled:cursor-default disabled:border-dotted disabled:border-base-content/45 disabled:bg-transparent disabled:text-inherit";
+const WIDTH = /(^|\s)w-/;
+
+/** As wide as it is told, else as what it holds. */
+const sized = (className: string) => (WIDTH.test(className) ? className : `w-auto ${className}`);
+
+/** One line that is typed. */
+export function Input({ className = "", autoComplete = "off", ...rest }: ComponentProps<"input">) {
+  return (
+    <input
+      className={`input ${FIELD} px-[0.45rem] ${sized(className)}`}
+      autoComplete={autoComplete}
+      {...rest}
+    />
+  );
+}
+
+/** A number that is typed: narrow, and its digits under those of its neighbours. */
+export const NUMBER = "w-[5.2rem] text-right font-semibold";
+
+/** One of a few. The list is the system's own: it is as wide as its longest entry, and types ahead. */
+export function Select({ className = "", ...rest }: ComponentProps<"select">) {
+  return (
+    <select
+      className={`select appearance-none ${FIELD} bg-position-[calc(100%-13px)_calc(1px+50%),calc(100%-9.1px)_calc(1px+50%)] pr-6 pl-[0.45rem] ${sized(className)}`}
+      {...rest}
+    />
+  );
+}
+
+/** Yes or no. */
+export function Checkbox({
+  className = "",
+  ...rest
+}: Omit<ComponentProps<"input">, "type" | "size">) {
+  return (
+    <input
+      type="checkbox"
+      className={`checkbox checkbox-primary border-base-content/60 disabled:cursor-default disabled:opacity-60 ${className}`}
+      {...rest}
+    />
+  );
+}
+
+/** One of those that share a name. */
+export function Radio({ className = "", ...rest }: Omit<ComponentProps<"input">, "type" | "size">) {
+  return (
+    <input
+      type="radio"
+      className={`radio radio-primary border-base-content/60 ${className}`}
+      {...rest}
+    />
+  );
+}
+
+/** A file that is chosen. */
+export function FileInput({
+  className = "",
+  ...rest
+}: Omit<ComponentProps<"input">, "type" | "size">) {
+  return (
+    <input
+      type="file"
+      className={`file-input bg-base-200 border-base-content/45 w-full max-w-96 file:mr-3 file:border-current/30 file:bg-transparent file:px-2.5 file:font-normal ${className}`}
+      {...rest}
+    />
+  );
+}

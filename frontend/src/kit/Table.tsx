@@ -1,0 +1,30 @@
+import type { ComponentProps, ReactNode } from "react";
+
+/** Figures under heads; `num` on a cell sets its digits under each other. */
+export function Table({ className = "", ...rest }: ComponentProps<"table">) {
+  return <table className={`table ${className}`} {...rest} />;
+}
+
+/**
+ * The heads of a table's columns. One that begins with `#` stands over figures, one that begins with `-` is for
+ * those who hear the table.
+ */
+export function Heads({ of }: { of: readonly string[] }) {
+  return (
+    <thead>
+      <tr>
+        {of.map((head) => (
+          <th key={head} scope="col" className={head.startsWith("#") ? "num" : ""}>
+            <Head>{head}</Head>
+          </th>
+        ))}
+      </tr>
+    </thead>
+  );
+}
+
+function Head({ children }: { children: string }): ReactNode {
+  if (children.startsWith("#")) return children.slice(1);
+  if (children.startsWith("-")) return <span className="sr-only">{children.slice(1)}</span>;
+  return children;
+}
