@@ -67,7 +67,7 @@ def prepare(cluster: Cluster, demo_password: str) -> dict[str, str]:
     env = environment(cluster)
     manage(env, "migrate", "--verbosity", "0")
     if demo_password:
-        manage(env, "load_demo", "--password", demo_password)
+        manage(env, "load_demo", f"--password={demo_password}")  # which may begin with a hyphen
     dist = ROOT / "frontend" / "dist" / ".built"
     stamp = STATE / "static.stamp"
     if not stamp.exists() or stamp.read_text() != dist.read_text():
@@ -169,7 +169,7 @@ def throwaway_demo(password: str) -> Iterator[str]:
         with Cluster(Path(folder) / "cluster", durable=False) as cluster:
             env = environment(cluster) | {"LARDER_STATIC_ROOT": str(Path(folder) / "static")}
             manage(env, "migrate", "--verbosity", "0")
-            manage(env, "load_demo", "--password", password)
+            manage(env, "load_demo", f"--password={password}")
             manage(env, "collectstatic", "--noinput", "--verbosity", "0")
             with server_on(env) as address:
                 yield address

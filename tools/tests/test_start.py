@@ -102,7 +102,7 @@ class Start(unittest.TestCase):
         os.kill(dead, signal.SIGKILL)
         until("a new database", lambda: self.clone.database_process() != dead)
         until("the plans again", lambda: browser.ask("GET", "/api/studios/slipway-house/plans")[0] == 200)
-        self.assertIn("The database is back.", self.clone.said())
+        until("it to be said", lambda: "The database is back." in self.clone.said())
         before = set(self.clone.serving_processes())
         for pid in before:
             os.kill(pid, signal.SIGKILL)

@@ -32,6 +32,37 @@ export function Select({ className = "", ...rest }: ComponentProps<"select">) {
   );
 }
 
+/** A list that does something with what is chosen from it, and then shows its own words again. */
+export function Offer({
+  label,
+  words,
+  from,
+  onChoose,
+  className = "",
+}: {
+  label: string;
+  words: string;
+  from: readonly { id: string; name: string }[];
+  onChoose: (id: string) => void;
+  className?: string;
+}) {
+  return (
+    <Select
+      className={className}
+      aria-label={label}
+      value=""
+      onChange={(event) => onChoose(event.target.value)}
+    >
+      <option value="">{words}</option>
+      {from.map((each) => (
+        <option key={each.id} value={each.id}>
+          {each.name}
+        </option>
+      ))}
+    </Select>
+  );
+}
+
 /** Yes or no. */
 export function Checkbox({
   className = "",

@@ -12,14 +12,7 @@ export interface Command {
 export function Palette({ commands, onClose }: { commands: Command[]; onClose: () => void }) {
   const [typed, setTyped] = useState("");
   const [chosen, setChosen] = useState(0);
-  const input = useRef<HTMLInputElement>(null);
-  useEffect(() => {
-    const before = document.activeElement;
-    input.current?.focus();
-    return () => {
-      if (before instanceof HTMLElement && before.isConnected) before.focus();
-    };
-  }, []);
+  const input = useFocusLent<HTMLInputElement>();
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const found = commands.filter((c) => words.every((word) => c.name.toLowerCase().includes(word)));
   const at = Math.min(chosen, found.length - 1);
@@ -55,31 +48,58 @@ export function Palette({ commands, onClose }: { commands: Command[]; onClose: (
         onKeyDown={onKeyDown}
         onBlur={(event) => !event.relatedTarget && onClose()}
       />
-      <div
-        id="palette-list"
-        role="listbox"
-        aria-label="Found"
-        className="mt-2 max-h-80 overflow-y-auto"
-      >
-        {found.map((command, index) => (
-          <div
-            key={command.name}
-            id={`palette-${index}`}
-            role="option"
-            tabIndex={-1}
-            aria-selected={index === at}
-            className={`flex cursor-pointer justify-between px-2 py-1 ${index === at ? "bg-base-300" : ""}`}
-            onMouseDown={(event) => {
-              event.preventDefault();
-              run(command);
-            }}
-          >
-            {command.name}
-            {command.keys && <Key>{command.keys}</Key>}
-          </div>
-        ))}
-      </div>
+      <Found commands={found} at={at} run={run} />
       {found.length === 0 && <p className="faint px-2 py-1">Nothing by that name.</p>}
+    </div>
+  );
+}
+
+/** Takes the focus, and gives it back to who had it. */
+function useFocusLent<E extends HTMLElement>() {
+  const taker = useRef<E>(null);
+  useEffect(() => {
+    const before = document.activeElement;
+    taker.current?.focus();
+    return () => {
+      if (before instanceof HTMLElement && before.isConnected) before.focus();
+    };
+  }, []);
+  return taker;
+}
+
+function Found({
+  commands,
+  at,
+  run,
+}: {
+  commands: Command[];
+  at: number;
+  run: (command: Command) => void;
+}) {
+  return (
+    <div
+      id="palette-list"
+      role="listbox"
+      aria-label="Found"
+      className="mt-2 max-h-80 overflow-y-auto"
+    >
+      {commands.map((command, index) => (
+        <div
+          key={command.name}
+          id={`palette-${index}`}
+          role="option"
+          tabIndex={-1}
+          aria-selected={index === at}
+          className={`flex cursor-pointer justify-between px-2 py-1 ${index === at ? "bg-base-300" : ""}`}
+          onMouseDown={(event) => {
+            event.preventDefault();
+            run(command);
+          }}
+        >
+          {command.name}
+          {command.keys && <Key>{command.keys}</Key>}
+        </div>
+      ))}
     </div>
   );
 }

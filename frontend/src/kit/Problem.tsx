@@ -1,12 +1,17 @@
+import type { ReactNode } from "react";
+
 /** What is wrong, in a sentence, said aloud when it appears; nothing where nothing is. */
 export function Problem({
   of,
   id,
   className = "",
+  children,
 }: {
   of: string | Error | { sentence: string } | null | undefined;
   id?: string;
   className?: string;
+  /** What belongs to it, below the sentence. */
+  children?: ReactNode;
 }) {
   if (!of) return null;
   return (
@@ -16,6 +21,7 @@ export function Problem({
       className={`validator-hint visible block col-span-full mt-0 py-[0.15rem] text-[0.92rem] text-error before:font-bold before:content-['✕_'] ${className}`}
     >
       {said(of)}
+      {children}
     </span>
   );
 }

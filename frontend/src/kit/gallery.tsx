@@ -16,7 +16,7 @@ import { ThemeSwitch } from "./ThemeSwitch";
 import { Button, LINK } from "./Button";
 import { Key } from "./Key";
 import { Row } from "./Row";
-import { Checkbox, Input, NUMBER, Radio, Select } from "./Input";
+import { Checkbox, Input, NUMBER, Offer, Radio, Select } from "./Input";
 import { Problem } from "./Problem";
 import { Fieldset } from "./Fieldset";
 import { Notice, Waiting } from "./Notice";
@@ -108,6 +108,14 @@ function Entered() {
           <option>Double parity</option>
         </Select>
       </Row>
+      <Chosen />
+    </Part>
+  );
+}
+
+function Chosen() {
+  return (
+    <>
       <Row of="a-tick" label="Yes">
         <Checkbox id="a-tick" defaultChecked />
       </Row>
@@ -122,6 +130,12 @@ function Entered() {
           <Radio name="of-two" /> Mine
         </label>
       </Fieldset>
+      <Offer
+        label="An offer"
+        words="Add one of …"
+        from={[{ id: "one", name: "16 TB disk" }]}
+        onChoose={nothing}
+      />
       <ClassChoice
         id="a-class"
         label="Class of drive"
@@ -134,7 +148,7 @@ function Entered() {
       <div className="mt-2">
         <FileDrop onFile={nothing}>Drop a file here, or choose one:</FileDrop>
       </div>
-    </Part>
+    </>
   );
 }
 

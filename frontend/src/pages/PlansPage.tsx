@@ -28,48 +28,41 @@ const SCALES = [
 ] as const;
 const SHAPES = { enough: "◣", tight: "▬", short: "◢" } as const;
 
-/** The studio's plans with their four verdicts; begin one, bring one from a file, remove one. */
-export function PlansPage({ session }: { session: Session }) {
-  const { studio = "" } = useParams();
+/** Taking a plan off the list and bringing it back. */
+function useRemovedPlan(studio: string) {
   const queries = useQueryClient();
   const [removed, setRemoved] = useState<PlanRow | null>(null);
-  const mine = session.studios.find((s) => s.slug === studio);
-  const plans = usePlans(studio);
-  const rows = plans.rows;
-  const reload = () =>
-    queries.invalidateQueries({ queryKey: ["get", "/api/studios/{studio}/plans"] });
+  const reload = (now: PlanRow | null) => {
+    setRemoved(now);
+    return queries.invalidateQueries({ queryKey: ["get", "/api/studios/{studio}/plans"] });
+  };
+  const at = (row: PlanRow) => ({ params: { path: { studio, plan_id: row.id } } });
   const remove = useMutation({
     mutationFn: (row: PlanRow) =>
-      dataOf(
-        client.DELETE("/api/studios/{studio}/plans/{plan_id}", {
-          params: { path: { studio, plan_id: row.id } },
-        }),
-      ),
-    onSuccess: (_, row) => {
-      setRemoved(row);
-      return reload();
-    },
+      dataOf(client.DELETE("/api/studios/{studio}/plans/{plan_id}", at(row))),
+    onSuccess: (_, row) => reload(row),
   });
   const bringBack = useMutation({
     mutationFn: (row: PlanRow) =>
-      dataOf(
-        client.POST("/api/studios/{studio}/plans/{plan_id}/bring-back", {
-          params: { path: { studio, plan_id: row.id } },
-        }),
-      ),
-    onSuccess: () => {
-      setRemoved(null);
-      return reload();
-    },
+      dataOf(client.POST("/api/studios/{studio}/plans/{plan_id}/bring-back", at(row))),
+    onSuccess: () => reload(null),
   });
-  const failure = plans.error ?? remove.error ?? bringBack.error;
+  return { removed, remove, bringBack };
+}
+
+/** The studio's plans with their four verdicts; begin one, bring one from a file, remove one. */
+export function PlansPage({ session }: { session: Session }) {
+  const { studio = "" } = useParams();
+  const mine = session.studios.find((s) => s.slug === studio);
+  const plans = usePlans(studio);
+  const { removed, remove, bringBack } = useRemovedPlan(studio);
   const mayWrite = mine !== undefined && mine.role !== "viewer";
   return (
     <div className="min-h-dvh">
       <StudioHeader session={session} studio={studio} />
       <main className="mx-auto max-w-5xl p-8">
         <h1 className="text-2xl">Plans</h1>
-        <Problem of={failure} />
+        <Problem of={plans.error ?? remove.error ?? bringBack.error} />
         {removed && (
           <Notice className="my-3">
             <span>
@@ -80,56 +73,18 @@ export function PlansPage({ session }: { session: Session }) {
             </span>
           </Notice>
         )}
-        {rows?.length === 0 && (
+        {plans.rows?.length === 0 && (
           <p className="my-6">
             No plans yet. Begin one below, or drop a plan file from another machine.
           </p>
         )}
-        {rows && rows.length > 0 && (
-          <Table className="mt-4">
-            <Heads
-              of={[
-                "Plan",
-                ...SCALES.map(([, title]) => title),
-                "#Findings",
-                "Changed",
-                ...(mine?.role === "owner" ? ["-Remove"] : []),
-              ]}
-            />
-            <tbody>
-              {rows.map((row) => (
-                <tr key={row.id}>
-                  <td className="max-w-80 py-3">
-                    <Link
-                      className={`${LINK} text-lg font-semibold`}
-                      to={`/s/${studio}/plans/${row.id}/tiers`}
-                    >
-                      {row.name}
-                    </Link>
-                    <p className="faint">{row.note}</p>
-                  </td>
-                  {SCALES.map(([name]) => (
-                    <VerdictCell key={name} verdict={row[name]} />
-                  ))}
-                  <td className="num py-3">{row.findings || "–"}</td>
-                  <td className="py-3">
-                    {agoText(
-                      row.changed_at,
-                      Math.max(plans.dataUpdatedAt, Date.parse(row.changed_at)),
-                    )}
-                    <span className="faint block">revision {row.head}</span>
-                  </td>
-                  {mine?.role === "owner" && (
-                    <td className="py-3">
-                      <Button look="text" onClick={() => remove.mutate(row)}>
-                        Remove<span className="sr-only"> {row.name}</span>
-                      </Button>
-                    </td>
-                  )}
-                </tr>
-              ))}
-            </tbody>
-          </Table>
+        {plans.rows && plans.rows.length > 0 && (
+          <PlanTable
+            studio={studio}
+            rows={plans.rows}
+            now={plans.dataUpdatedAt}
+            onRemove={mine?.role === "owner" ? remove.mutate : undefined}
+          />
         )}
         {plans.hasNextPage && (
           <Button look="text" className="mt-4" onClick={() => void plans.fetchNextPage()}>
@@ -139,6 +94,55 @@ export function PlansPage({ session }: { session: Session }) {
         {mayWrite && <Begin studio={studio} />}
       </main>
     </div>
+  );
+}
+
+function PlanTable({
+  studio,
+  rows,
+  now,
+  onRemove,
+}: {
+  studio: string;
+  rows: PlanRow[];
+  now: number;
+  onRemove: ((row: PlanRow) => void) | undefined;
+}) {
+  const titles = SCALES.map(([, title]) => title);
+  return (
+    <Table className="mt-4">
+      <Heads of={["Plan", ...titles, "#Findings", "Changed", ...(onRemove ? ["-Remove"] : [])]} />
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.id}>
+            <td className="max-w-80 py-3">
+              <Link
+                className={`${LINK} text-lg font-semibold`}
+                to={`/s/${studio}/plans/${row.id}/tiers`}
+              >
+                {row.name}
+              </Link>
+              <p className="faint">{row.note}</p>
+            </td>
+            {SCALES.map(([name]) => (
+              <VerdictCell key={name} verdict={row[name]} />
+            ))}
+            <td className="num py-3">{row.findings || "–"}</td>
+            <td className="py-3">
+              {agoText(row.changed_at, Math.max(now, Date.parse(row.changed_at)))}
+              <span className="faint block">revision {row.head}</span>
+            </td>
+            {onRemove && (
+              <td className="py-3">
+                <Button look="text" onClick={() => onRemove(row)}>
+                  Remove<span className="sr-only"> {row.name}</span>
+                </Button>
+              </td>
+            )}
+          </tr>
+        ))}
+      </tbody>
+    </Table>
   );
 }
 

@@ -9,19 +9,15 @@ import { Input } from "../kit/Input";
 import { Problem } from "../kit/Problem";
 import { Button } from "../kit/Button";
 
-/** Name and password; what was typed stays where they do not belong together. */
+const WEIGHED = [
+  ["Speed", "the one hop that limits everyone behind it", 1.5],
+  ["Space", "from the carton's number to what may be planned with", 1.25],
+  ["Safety", "how many drives may fail with nothing lost", 1.8],
+  ["Money", "what is spent of the budget, per plannable TB", 1.12],
+] as const;
+
+/** What is weighed here, and the door. */
 export function SignInPage() {
-  const queries = useQueryClient();
-  const signIn = api.useMutation("post", "/api/session", {
-    onSuccess: (session) => queries.setQueryData(SESSION, session),
-  });
-  const submit = (event: SubmitEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    signIn.mutate({
-      body: { username: String(form.get("username")), password: String(form.get("password")) },
-    });
-  };
   return (
     <div className="grid min-h-dvh grid-rows-[auto_1fr]">
       <header className="flex items-center gap-3 bg-neutral px-5 py-3 text-neutral-content">
@@ -41,16 +37,9 @@ export function SignInPage() {
             number and the four scales answer at once.
           </p>
           <ul className="mt-6 space-y-2">
-            {(
-              [
-                ["Speed", "the one hop that limits everyone behind it"],
-                ["Space", "from the carton's number to what may be planned with"],
-                ["Safety", "how many drives may fail with nothing lost"],
-                ["Money", "what is spent of the budget, per plannable TB"],
-              ] as const
-            ).map(([name, words], index) => (
+            {WEIGHED.map(([name, words, ratio]) => (
               <li key={name} className="flex items-center gap-4">
-                <Beam verdict="enough" ratio={[1.5, 1.25, 1.8, 1.12][index] ?? 1} size={48} />
+                <Beam verdict="enough" ratio={ratio} size={48} />
                 <span>
                   <b className="font-semibold">{name}</b>: {words}
                 </span>
@@ -58,35 +47,52 @@ export function SignInPage() {
             ))}
           </ul>
         </div>
-        <form className="border-l-2 border-base-300 pl-8" onSubmit={submit}>
-          <h2>Sign in</h2>
-          <label className="mt-4 block">
-            <span className="block">Name</span>
-            <Input
-              name="username"
-              className="mt-1 w-full"
-              autoComplete="username"
-              required
-              maxLength={150}
-            />
-          </label>
-          <label className="mt-3 block">
-            <span className="block">Password</span>
-            <Input
-              name="password"
-              type="password"
-              className="mt-1 w-full"
-              autoComplete="current-password"
-              required
-              maxLength={150}
-            />
-          </label>
-          <Problem of={signIn.error} className="mt-2" />
-          <Button look="primary" type="submit" className="mt-5 w-full" disabled={signIn.isPending}>
-            Sign in
-          </Button>
-        </form>
+        <SignIn />
       </main>
     </div>
+  );
+}
+
+/** Name and password; what was typed stays where they do not belong together. */
+function SignIn() {
+  const queries = useQueryClient();
+  const signIn = api.useMutation("post", "/api/session", {
+    onSuccess: (session) => queries.setQueryData(SESSION, session),
+  });
+  const submit = (event: SubmitEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const said = (name: string) => String(form.get(name));
+    signIn.mutate({ body: { username: said("username"), password: said("password") } });
+  };
+  return (
+    <form className="border-l-2 border-base-300 pl-8" onSubmit={submit}>
+      <h2>Sign in</h2>
+      <label className="mt-4 block">
+        <span className="block">Name</span>
+        <Input
+          name="username"
+          className="mt-1 w-full"
+          autoComplete="username"
+          required
+          maxLength={150}
+        />
+      </label>
+      <label className="mt-3 block">
+        <span className="block">Password</span>
+        <Input
+          name="password"
+          type="password"
+          className="mt-1 w-full"
+          autoComplete="current-password"
+          required
+          maxLength={150}
+        />
+      </label>
+      <Problem of={signIn.error} className="mt-2" />
+      <Button look="primary" type="submit" className="mt-5 w-full" disabled={signIn.isPending}>
+        Sign in
+      </Button>
+    </form>
   );
 }

@@ -1,5 +1,5 @@
+import { fieldsIn } from "./AllFields";
 import type { CatalogueBox } from "../api/client";
-import { Choice, Quantity } from "./fields";
 import { RemoveItem } from "./ItemFieldset";
 import { AddItem } from "./AddItem";
 
@@ -24,29 +24,19 @@ export function AllowLines({
       </p>
       {allows.map((line) => {
         const at = `${path}/allows/${line.id}`;
-        const label = (what: string) => `${box.name}, ${line.id}: ${what}`;
+        const whole = `${box.name}, ${line.id}`;
+        const its = fieldsIn("Allow", at, whole);
         return (
           <div key={line.id} className="flex flex-wrap items-center gap-2 py-1">
-            <Choice
-              bare
-              field="Allow.kind"
-              path={`${at}/kind`}
-              options={KINDS}
-              label={label("kind")}
-            />
+            {its("kind", "kind", KINDS)}
             <span>in a</span>
-            <Choice bare field="Allow.slot" path={`${at}/slot`} label={label("slot")} />
+            {its("slot", "slot")}
             <span>as</span>
-            <Choice bare field="Allow.role" path={`${at}/role`} label={label("role")} />
+            {its("role", "role")}
             <span>up to</span>
-            <Quantity
-              bare
-              field="Allow.largest_bytes"
-              path={`${at}/largest_bytes`}
-              label={label("up to")}
-            />
+            {its("largest_bytes", "up to")}
             <span>TB</span>
-            <RemoveItem path={at} name={label("line of its list")} />
+            <RemoveItem path={at} name={`${whole}: line of its list`} />
           </div>
         );
       })}

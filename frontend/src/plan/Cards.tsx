@@ -1,5 +1,5 @@
 import type { CatalogueBox } from "../api/client";
-import { AnyField } from "./AllFields";
+import { fieldsIn } from "./AllFields";
 import { RemoveItem } from "./ItemFieldset";
 import { AddItem } from "./AddItem";
 
@@ -17,32 +17,23 @@ export function Cards({
     <>
       {cards.map((card) => {
         const path = `${list}/${card.id}`;
-        const label = (what: string) => `${box.name}, ${card.name}: ${what}`;
+        const whole = `${box.name}, ${card.name}`;
+        const its = fieldsIn("CardSlot", path, whole);
         const isCarrier = card.holds === "flash carrier";
         return (
           <div key={card.id} className="flex flex-wrap items-center gap-2 py-1">
             <span>{card.name}</span>
-            <AnyField bare field="CardSlot.bus" path={`${path}/bus`} label={label("wired as")} />
+            {its("bus", "wired as")}
             <span>holds</span>
-            <AnyField bare field="CardSlot.holds" path={`${path}/holds`} label={label("holds")} />
+            {its("holds", "holds")}
             {isCarrier && (
               <>
-                <AnyField
-                  bare
-                  field="CardSlot.flash_drives"
-                  path={`${path}/flash_drives`}
-                  label={label("flash slots on it")}
-                />
+                {its("flash_drives", "flash slots on it")}
                 <span>flash slots; splits its lanes</span>
-                <AnyField
-                  bare
-                  field="CardSlot.splits"
-                  path={`${path}/splits`}
-                  label={label("splits its lanes")}
-                />
+                {its("splits", "splits its lanes")}
               </>
             )}
-            <RemoveItem path={path} name={label("card slot")} />
+            <RemoveItem path={path} name={`${whole}: card slot`} />
           </div>
         );
       })}

@@ -16,26 +16,8 @@ export function ClosedPlan(props: {
   onMended: () => void;
 }) {
   const { session, studio, plan, onMended } = props;
-  const navigate = useNavigate();
-  const params = { path: { studio, plan_id: plan.id } };
   const mayWrite = plan.role !== "viewer";
-  const undo = useMutation({
-    mutationFn: () => dataOf(client.POST("/api/studios/{studio}/plans/{plan_id}/undo", { params })),
-    onSuccess: onMended,
-  });
-  const restore = useMutation({
-    mutationFn: (number: number) =>
-      dataOf(
-        client.POST("/api/studios/{studio}/plans/{plan_id}/revisions/{number}/restore", {
-          params: { path: { ...params.path, number } },
-        }),
-      ),
-    onSuccess: onMended,
-  });
-  const remove = useMutation({
-    mutationFn: () => dataOf(client.DELETE("/api/studios/{studio}/plans/{plan_id}", { params })),
-    onSuccess: () => void navigate(`/s/${studio}/plans`),
-  });
+  const { undo, restore, remove } = useWaysOut(studio, plan.id, onMended);
   const failure = undo.error ?? restore.error ?? remove.error;
   return (
     <div className="min-h-dvh">
@@ -75,4 +57,28 @@ export function ClosedPlan(props: {
       </main>
     </div>
   );
+}
+
+/** Leaving a state that cannot be judged: back a step, back to an older one, or off the list. */
+function useWaysOut(studio: string, plan_id: string, onMended: () => void) {
+  const navigate = useNavigate();
+  const params = { path: { studio, plan_id } };
+  const undo = useMutation({
+    mutationFn: () => dataOf(client.POST("/api/studios/{studio}/plans/{plan_id}/undo", { params })),
+    onSuccess: onMended,
+  });
+  const restore = useMutation({
+    mutationFn: (number: number) =>
+      dataOf(
+        client.POST("/api/studios/{studio}/plans/{plan_id}/revisions/{number}/restore", {
+          params: { path: { ...params.path, number } },
+        }),
+      ),
+    onSuccess: onMended,
+  });
+  const remove = useMutation({
+    mutationFn: () => dataOf(client.DELETE("/api/studios/{studio}/plans/{plan_id}", { params })),
+    onSuccess: () => void navigate(`/s/${studio}/plans`),
+  });
+  return { undo, restore, remove };
 }

@@ -18,38 +18,10 @@ export function useStandards(): Standards | undefined {
 
 /** Takes one part of the studio's values into this plan, or makes this plan's the studio's. */
 export function StandardsBar({ part }: { part: Part }) {
-  const { session, studio, planId, mayWrite } = usePlanTools();
+  const { mayWrite } = usePlanTools();
   const standards = useStandards();
-  const queries = useQueryClient();
-  const { problem, take } = useTaken();
+  const { problem, takeOver, make } = useStandardsChange(part, standards?.number ?? 0);
   if (!standards) return null;
-  const path = { studio, plan_id: planId };
-  const asked = () => ({ ...session.question, part });
-  const takeOver = () =>
-    take(async () => {
-      const { patch } = await dataOf(
-        client.POST("/api/studios/{studio}/plans/{plan_id}/standards/take", {
-          params: { path },
-          body: asked(),
-        }),
-      );
-      if (!patch.length) throw new Error("This plan has the studio’s already.");
-      return patch;
-    });
-  const make = () =>
-    take(async () => {
-      try {
-        await dataOf(
-          client.POST("/api/studios/{studio}/plans/{plan_id}/standards/make", {
-            params: { path },
-            body: { ...asked(), number: standards.number },
-          }),
-        );
-      } finally {
-        await queries.invalidateQueries({ queryKey: ["get", "/api/studios/{studio}/standards"] });
-      }
-      return [];
-    });
   const what =
     part === "house_rules"
       ? "house rules"
@@ -80,4 +52,39 @@ export function StandardsBar({ part }: { part: Part }) {
       <Problem of={problem} />
     </div>
   );
+}
+
+/** From the studio into this plan, and from this plan to the studio; `number` is what was looked at. */
+function useStandardsChange(part: Part, number: number) {
+  const { session, studio, planId } = usePlanTools();
+  const queries = useQueryClient();
+  const { problem, take } = useTaken();
+  const path = { studio, plan_id: planId };
+  const asked = () => ({ ...session.question, part });
+  const takeOver = () =>
+    take(async () => {
+      const { patch } = await dataOf(
+        client.POST("/api/studios/{studio}/plans/{plan_id}/standards/take", {
+          params: { path },
+          body: asked(),
+        }),
+      );
+      if (!patch.length) throw new Error("This plan has the studio’s already.");
+      return patch;
+    });
+  const make = () =>
+    take(async () => {
+      try {
+        await dataOf(
+          client.POST("/api/studios/{studio}/plans/{plan_id}/standards/make", {
+            params: { path },
+            body: { ...asked(), number },
+          }),
+        );
+      } finally {
+        await queries.invalidateQueries({ queryKey: ["get", "/api/studios/{studio}/standards"] });
+      }
+      return [];
+    });
+  return { problem, takeOver, make };
 }

@@ -20,112 +20,153 @@ import { Table } from "../../kit/Table";
 
 const BRIEF = "plan/brief";
 
+const count = (list: readonly unknown[] | undefined) => list?.length ?? 0;
+
 /** Who works, what is shot and what may be spent; beside it the load and what piles up. */
 export function BriefStage() {
-  const { document, evaluation } = useSnapshot();
-  const { brief, calendar } = evaluation;
-  const asked = document.plan.brief;
-  const count = (list: readonly unknown[] | undefined) => list?.length ?? 0;
   return (
     <div className="ask-answer">
-      <section aria-label="Brief">
-        <Fold title="Limits" open>
-          <TextField field="Plan.name" path="plan/name" />
-          <Quantity field="Brief.budget" path={`${BRIEF}/budget`} />
-          <TextField field="Brief.horizon_date" path={`${BRIEF}/horizon_date`} type="date" />
-        </Fold>
-        <Fold title="Line, room, tolerances, people">
-          <Tolerances />
-        </Fold>
-        <Fold title="Seats" open said={counted(count(asked.seats), "kind")}>
-          <Seats />
-        </Fold>
-        <Fold
-          title="Parts of the day and services"
-          said={`${counted(count(asked.day_parts) || 1, "part")}, ${counted(count(asked.services), "service")}`}
-        >
-          <Quantity
-            field="Brief.common_peak_probability"
-            path={`${BRIEF}/common_peak_probability`}
-          />
-          <p className="faint text-sm">
-            A deadline makes all seats peak together; empty is the house rule,{" "}
-            {brief.common_peak_probability}.
-          </p>
-          <Services />
-        </Fold>
-        <Fold title="Shot and kept" open>
-          <Shoots />
-          <Quantity field="Brief.stills_bytes_per_week" path={`${BRIEF}/stills_bytes_per_week`} />
-          <Quantity field="Brief.exports_bytes_per_week" path={`${BRIEF}/exports_bytes_per_week`} />
-          <Quantity field="Brief.proxy_ratio" path={`${BRIEF}/proxy_ratio`} />
-          <Quantity field="Brief.preview_ratio" path={`${BRIEF}/preview_ratio`} />
-          <Quantity field="Brief.hot_weeks" path={`${BRIEF}/hot_weeks`} />
-          <Quantity field="Brief.kept_today_bytes" path={`${BRIEF}/kept_today_bytes`} />
-          <StockTaken />
-          <Quantity field="Brief.other_services_bytes" path={`${BRIEF}/other_services_bytes`} />
-        </Fold>
-        <Fold title="Productions" open said={`${count(asked.productions)} on the calendar`}>
-          <Productions />
-        </Fold>
-        <Fold title="Project files and catalogues" open>
-          <Choice field="Brief.projects_live" path={`${BRIEF}/projects_live`} />
-          <Tick field="Brief.projects_copied" path={`${BRIEF}/projects_copied`} />
-        </Fold>
-        <Fold
-          title="Footage formats"
-          open
-          said={counted(count(document.catalogue?.formats), "format")}
-        >
-          <Formats />
-        </Fold>
-      </section>
-      <section aria-label="Load and growth" className="answer-column">
-        <h2>Asked at once</h2>
-        <Ribbon seats={brief.seats} />
-        <h3 className="mt-5">How often how much is asked</h3>
-        <LoadDrawing bars={evaluation.load_bars} load={brief.both} />
-        <Load brief={brief} />
-        <h3 className="mt-5">
-          Needed in {Math.round(brief.weeks)} weeks
-          {brief.fullest_on !== asked.horizon_date && `, fullest on ${dateText(brief.fullest_on)}`}
-        </h3>
-        <Table className="max-w-md">
-          <tbody>
-            {brief.need_parts
-              .filter((part) => part.bytes > 0)
-              .map((part) => (
-                <tr key={part.step}>
-                  <td>{stepLabel(part.step)}</td>
-                  <td className="num">{sizeText(part.bytes)}</td>
-                </tr>
-              ))}
-            <tr>
-              <td className="font-semibold">Need</td>
-              <td className="num">
-                <Figure id="scales.space">{sizeText(brief.need_bytes)}</Figure>
-              </td>
-            </tr>
-          </tbody>
-        </Table>
-        <p className="mt-1">
-          Growth a week <Figure id="brief.growth">{sizeText(brief.growth_bytes_per_week)}</Figure>,
-          archive a year {sizeText(calendar.archive_bytes_per_year)}. Hot at once{" "}
-          <Figure id="brief.working-set">{sizeText(brief.working_set_bytes)}</Figure>
-          {brief.hot_productions_max > 0 &&
-            `, with ${counted(brief.hot_productions_max, "production")}`}
-          .
-        </p>
-        {calendar.steps.length > 0 && (
-          <>
-            <h3 className="mt-5">The calendar</h3>
-            <CalendarDrawing calendar={calendar} hotMax={brief.hot_productions_max} />
-          </>
-        )}
-        <ComingIn ingest={brief.ingest} />
-        <Far remote={brief.remote} />
-      </section>
+      <Asked />
+      <Answered />
     </div>
+  );
+}
+
+function Asked() {
+  const { document } = useSnapshot();
+  const asked = document.plan.brief;
+  const parts = counted(count(asked.day_parts) || 1, "part");
+  return (
+    <section aria-label="Brief">
+      <Fold title="Limits" open>
+        <TextField field="Plan.name" path="plan/name" />
+        <Quantity field="Brief.budget" path={`${BRIEF}/budget`} />
+        <TextField field="Brief.horizon_date" path={`${BRIEF}/horizon_date`} type="date" />
+      </Fold>
+      <Fold title="Line, room, tolerances, people">
+        <Tolerances />
+      </Fold>
+      <Fold title="Seats" open said={counted(count(asked.seats), "kind")}>
+        <Seats />
+      </Fold>
+      <Fold
+        title="Parts of the day and services"
+        said={`${parts}, ${counted(count(asked.services), "service")}`}
+      >
+        <CommonPeak />
+        <Services />
+      </Fold>
+      <Fold title="Shot and kept" open>
+        <Shoots />
+        <Kept />
+      </Fold>
+      <Fold title="Productions" open said={`${count(asked.productions)} on the calendar`}>
+        <Productions />
+      </Fold>
+      <Fold title="Project files and catalogues" open>
+        <Choice field="Brief.projects_live" path={`${BRIEF}/projects_live`} />
+        <Tick field="Brief.projects_copied" path={`${BRIEF}/projects_copied`} />
+      </Fold>
+      <Fold
+        title="Footage formats"
+        open
+        said={counted(count(document.catalogue?.formats), "format")}
+      >
+        <Formats />
+      </Fold>
+    </section>
+  );
+}
+
+function CommonPeak() {
+  const { evaluation } = useSnapshot();
+  return (
+    <>
+      <Quantity field="Brief.common_peak_probability" path={`${BRIEF}/common_peak_probability`} />
+      <p className="faint text-sm">
+        A deadline makes all seats peak together; empty is the house rule,{" "}
+        {evaluation.brief.common_peak_probability}.
+      </p>
+    </>
+  );
+}
+
+function Kept() {
+  return (
+    <>
+      <Quantity field="Brief.stills_bytes_per_week" path={`${BRIEF}/stills_bytes_per_week`} />
+      <Quantity field="Brief.exports_bytes_per_week" path={`${BRIEF}/exports_bytes_per_week`} />
+      <Quantity field="Brief.proxy_ratio" path={`${BRIEF}/proxy_ratio`} />
+      <Quantity field="Brief.preview_ratio" path={`${BRIEF}/preview_ratio`} />
+      <Quantity field="Brief.hot_weeks" path={`${BRIEF}/hot_weeks`} />
+      <Quantity field="Brief.kept_today_bytes" path={`${BRIEF}/kept_today_bytes`} />
+      <StockTaken />
+      <Quantity field="Brief.other_services_bytes" path={`${BRIEF}/other_services_bytes`} />
+    </>
+  );
+}
+
+function Answered() {
+  const { evaluation } = useSnapshot();
+  const { brief, calendar } = evaluation;
+  return (
+    <section aria-label="Load and growth" className="answer-column">
+      <h2>Asked at once</h2>
+      <Ribbon seats={brief.seats} />
+      <h3 className="mt-5">How often how much is asked</h3>
+      <LoadDrawing bars={evaluation.load_bars} load={brief.both} />
+      <Load brief={brief} />
+      <Need />
+      {calendar.steps.length > 0 && (
+        <>
+          <h3 className="mt-5">The calendar</h3>
+          <CalendarDrawing calendar={calendar} hotMax={brief.hot_productions_max} />
+        </>
+      )}
+      <ComingIn ingest={brief.ingest} />
+      <Far remote={brief.remote} />
+    </section>
+  );
+}
+
+/** What must fit on the fullest day, and what of it is hot at once. */
+function Need() {
+  const { document, evaluation } = useSnapshot();
+  const { brief, calendar } = evaluation;
+  const horizon = document.plan.brief.horizon_date;
+  return (
+    <>
+      <h3 className="mt-5">
+        Needed in {Math.round(brief.weeks)} weeks
+        {brief.fullest_on !== horizon && `, fullest on ${dateText(brief.fullest_on)}`}
+      </h3>
+      <Table className="max-w-md">
+        <tbody>
+          {brief.need_parts
+            .filter((part) => part.bytes > 0)
+            .map((part) => (
+              <tr key={part.step}>
+                <td>{stepLabel(part.step)}</td>
+                <td className="num">{sizeText(part.bytes)}</td>
+              </tr>
+            ))}
+          <tr>
+            <td className="font-semibold">Need</td>
+            <td className="num">
+              <Figure id="scales.space">{sizeText(brief.need_bytes)}</Figure>
+            </td>
+          </tr>
+        </tbody>
+      </Table>
+      <p className="mt-1">
+        Growth a week <Figure id="brief.growth">{sizeText(brief.growth_bytes_per_week)}</Figure>,
+        archive a year {sizeText(calendar.archive_bytes_per_year)}. Hot at once{" "}
+        <Figure id="brief.working-set">{sizeText(brief.working_set_bytes)}</Figure>
+        {brief.hot_productions_max > 0 &&
+          `, with ${counted(brief.hot_productions_max, "production")}`}
+        .
+      </p>
+    </>
   );
 }
 

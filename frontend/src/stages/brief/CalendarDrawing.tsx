@@ -32,48 +32,9 @@ export function CalendarDrawing({ calendar, hotMax }: { calendar: Calendar; hotM
         role="img"
         aria-label={`${productions.length} productions; the busiest week brings ${sizeText(calendar.busiest_week_bytes)}, at most ${hotMax} are hot at once`}
       >
-        {lanes.map((production, n) => {
-          const y = n * LANE + 2;
-          const [start, wrap, deliver, archive] = [
-            x(production.starts_on),
-            x(production.wrapped_on),
-            x(production.delivers_on),
-            x(production.archived_on),
-          ];
-          return (
-            <g key={production.id}>
-              <rect
-                x={start}
-                y={y}
-                width={Math.max(wrap - start, 0)}
-                height={LANE - 6}
-                className="teal-soft"
-              />
-              <rect
-                x={deliver}
-                y={y}
-                width={Math.max(archive - deliver, 0)}
-                height={LANE - 6}
-                fill="url(#hatch-ink)"
-              />
-              <rect
-                x={start}
-                y={y}
-                width={Math.max(archive - start, 1)}
-                height={LANE - 6}
-                className="hollow"
-                strokeWidth="1.25"
-              />
-              <text
-                x={archive > WIDTH * 0.75 ? Math.max(start - 4, 60) : archive + 5}
-                y={y + 11}
-                textAnchor={archive > WIDTH * 0.75 ? "end" : "start"}
-              >
-                {production.name}
-              </text>
-            </g>
-          );
-        })}
+        {lanes.map((production, n) => (
+          <Lane key={production.id} production={production} x={x} y={n * LANE + 2} />
+        ))}
         {steps.map((step, n) => {
           const height = (step.footage_bytes_per_week / most) * (BARS - 14);
           return (
@@ -105,5 +66,58 @@ export function CalendarDrawing({ calendar, hotMax }: { calendar: Calendar; hotM
           : ""}
       </p>
     </>
+  );
+}
+
+/** One production: filled while it is shot, hollow while it is cut, hatched until it is archived. */
+function Lane({
+  production,
+  x,
+  y,
+}: {
+  production: Calendar["productions"][number];
+  x: (iso: string) => number;
+  y: number;
+}) {
+  const [start, wrap, deliver, archive] = [
+    x(production.starts_on),
+    x(production.wrapped_on),
+    x(production.delivers_on),
+    x(production.archived_on),
+  ];
+  const height = LANE - 6;
+  const isLate = archive > WIDTH * 0.75;
+  return (
+    <g>
+      <rect
+        x={start}
+        y={y}
+        width={Math.max(wrap - start, 0)}
+        height={height}
+        className="teal-soft"
+      />
+      <rect
+        x={deliver}
+        y={y}
+        width={Math.max(archive - deliver, 0)}
+        height={height}
+        fill="url(#hatch-ink)"
+      />
+      <rect
+        x={start}
+        y={y}
+        width={Math.max(archive - start, 1)}
+        height={height}
+        className="hollow"
+        strokeWidth="1.25"
+      />
+      <text
+        x={isLate ? Math.max(start - 4, 60) : archive + 5}
+        y={y + 11}
+        textAnchor={isLate ? "end" : "start"}
+      >
+        {production.name}
+      </text>
+    </g>
   );
 }

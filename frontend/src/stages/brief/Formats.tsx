@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 
-import { asContent, client, dataOf } from "../../api/client";
+import { asContent, client, dataOf, type PlanDocument } from "../../api/client";
 import { Choice, Quantity, RefusedHere, TextField } from "../../plan/fields";
 import type { FieldName } from "../../kit/quantity";
 import published from "../../generated/published.json";
@@ -12,6 +12,7 @@ import { useNewItem } from "../../plan/useNewItem";
 import { Entry } from "../../kit/Fold";
 import { Button } from "../../kit/Button";
 import { Problem } from "../../kit/Problem";
+import { Waiting } from "../../kit/Notice";
 import { Select } from "../../kit/Input";
 
 const SAMPLINGS: [string, string][] = [
@@ -53,12 +54,107 @@ const NEW: [keyof typeof MODEL, string][] = [
   ["stills", "stills in a row"],
 ];
 
+type Format = NonNullable<NonNullable<PlanDocument["catalogue"]>["formats"]>[number];
+
 /** The plan's formats: by target rate, by geometry, or measured from the studio's own clips. */
 export function Formats() {
-  const { session, studio, mayWrite } = usePlanTools();
-  const { document, evaluation } = useSnapshot();
-  const formats = document.catalogue?.formats ?? [];
-  const rates = new Map(evaluation.brief.formats.map((f) => [f.id, f]));
+  const { mayWrite } = usePlanTools();
+  const { document } = useSnapshot();
+  return (
+    <>
+      {(document.catalogue?.formats ?? []).map((format) => (
+        <OneFormat key={format.id} format={format} />
+      ))}
+      <RefusedHere path="catalogue/formats" />
+      {mayWrite && <AddFormat />}
+    </>
+  );
+}
+
+function OneFormat({ format }: { format: Format }) {
+  const { session, mayWrite } = usePlanTools();
+  const { evaluation } = useSnapshot();
+  const path = `catalogue/formats/${format.id}`;
+  const rate = evaluation.brief.formats.find((f) => f.id === format.id);
+  return (
+    <Entry
+      name={format.name}
+      figure={rate ? rateText(rate.mean_bytes_per_s) : ""}
+      open={rate === undefined}
+    >
+      <TextField
+        field={`${MODEL[format.kind]}.name` as FieldName}
+        path={`${path}/name`}
+        label="Name"
+      />
+      <OfItsKind format={format} path={path} />
+      {mayWrite &&
+        (rate?.is_used ? (
+          <p className="faint text-sm">In use by a seat, camera unit or production.</p>
+        ) : (
+          <Button look="text" onClick={() => session.change({ op: "remove", path })}>
+            Remove {format.name}
+          </Button>
+        ))}
+    </Entry>
+  );
+}
+
+/** The fields that only formats of this kind have. */
+function OfItsKind({ format, path }: { format: Format; path: string }) {
+  switch (format.kind) {
+    case "class":
+      return <Quantity field="ClassFormat.bytes_per_s" path={`${path}/bytes_per_s`} />;
+    case "audio":
+      return AUDIO.map(([field, key]) => (
+        <Quantity key={key} field={field} path={`${path}/${key}`} />
+      ));
+    case "stills":
+      return (
+        <>
+          <Quantity field="StillsFormat.image_bytes" path={`${path}/image_bytes`} />
+          <Quantity field="StillsFormat.interval_s" path={`${path}/interval_s`} />
+        </>
+      );
+    case "computed":
+      return (
+        <>
+          {COMPUTED.map(([field, key]) => (
+            <Quantity key={key} field={field} path={`${path}/${key}`} />
+          ))}
+          <Choice field="ComputedFormat.sampling" path={`${path}/sampling`} options={SAMPLINGS} />
+          <Choice field="ComputedFormat.packing" path={`${path}/packing`} options={PACKINGS} />
+        </>
+      );
+    default:
+      return <Measured format={format} path={path} />;
+  }
+}
+
+function Measured({
+  format,
+  path,
+}: {
+  format: Extract<Format, { kind: "measured" }>;
+  path: string;
+}) {
+  return (
+    <>
+      <Quantity field="MeasuredFormat.mean_bytes_per_s" path={`${path}/mean_bytes_per_s`} />
+      <Quantity field="MeasuredFormat.peak_bytes_per_s" path={`${path}/peak_bytes_per_s`} />
+      <p className="faint">
+        {format.codec_class}, measured on {format.clip}
+        {(format.clip_count ?? 1) > 1 &&
+          `, from ${rateText(format.low_bytes_per_s ?? 0)} to ${rateText(format.high_bytes_per_s ?? 0)}`}
+        {format.peak_bytes_per_s === null ? "; no packets in the file, so no peak" : ""}
+      </p>
+    </>
+  );
+}
+
+/** A format by its published class, by its kind, or by what is read from clips. */
+function AddFormat() {
+  const { studio } = usePlanTools();
   const { problem, add } = useNewItem();
   const addFormat = (given: Record<string, unknown>) => add({ path: "catalogue/formats", given });
   const probe = useMutation({
@@ -73,120 +169,46 @@ export function Formats() {
   });
   return (
     <>
-      {formats.map((format) => {
-        const path = `catalogue/formats/${format.id}`;
-        const rate = rates.get(format.id);
-        const name = `${MODEL[format.kind]}.name` as FieldName;
-        return (
-          <Entry
-            key={format.id}
-            name={format.name}
-            figure={rate ? rateText(rate.mean_bytes_per_s) : ""}
-            open={rate === undefined}
-          >
-            <TextField field={name} path={`${path}/name`} label="Name" />
-            {format.kind === "class" && (
-              <Quantity field="ClassFormat.bytes_per_s" path={`${path}/bytes_per_s`} />
-            )}
-            {format.kind === "audio" &&
-              AUDIO.map(([field, key]) => (
-                <Quantity key={key} field={field} path={`${path}/${key}`} />
-              ))}
-            {format.kind === "stills" && (
-              <>
-                <Quantity field="StillsFormat.image_bytes" path={`${path}/image_bytes`} />
-                <Quantity field="StillsFormat.interval_s" path={`${path}/interval_s`} />
-              </>
-            )}
-            {format.kind === "computed" && (
-              <>
-                {COMPUTED.map(([field, key]) => (
-                  <Quantity key={key} field={field} path={`${path}/${key}`} />
-                ))}
-                <Choice
-                  field="ComputedFormat.sampling"
-                  path={`${path}/sampling`}
-                  options={SAMPLINGS}
-                />
-                <Choice
-                  field="ComputedFormat.packing"
-                  path={`${path}/packing`}
-                  options={PACKINGS}
-                />
-              </>
-            )}
-            {format.kind === "measured" && (
-              <>
-                <Quantity
-                  field="MeasuredFormat.mean_bytes_per_s"
-                  path={`${path}/mean_bytes_per_s`}
-                />
-                <Quantity
-                  field="MeasuredFormat.peak_bytes_per_s"
-                  path={`${path}/peak_bytes_per_s`}
-                />
-                <p className="faint">
-                  {format.codec_class}, measured on {format.clip}
-                  {(format.clip_count ?? 1) > 1 &&
-                    `, from ${rateText(format.low_bytes_per_s ?? 0)} to ${rateText(format.high_bytes_per_s ?? 0)}`}
-                  {format.peak_bytes_per_s === null ? "; no packets in the file, so no peak" : ""}
-                </p>
-              </>
-            )}
-            {mayWrite &&
-              (rate?.is_used ? (
-                <p className="faint text-sm">In use by a seat, camera unit or production.</p>
-              ) : (
-                <Button look="text" onClick={() => session.change({ op: "remove", path })}>
-                  Remove {format.name}
-                </Button>
-              ))}
-          </Entry>
-        );
-      })}
-      <RefusedHere path="catalogue/formats" />
+      <PublishedClasses onChoose={addFormat} />
+      <p className="mt-2 flex flex-wrap gap-x-5">
+        {NEW.map(([kind, words]) => (
+          <AddItem key={kind} path="catalogue/formats" given={{ kind }}>
+            Add {words}
+          </AddItem>
+        ))}
+      </p>
       <Problem of={problem} />
-      {mayWrite && (
-        <>
-          <label className="mt-2 flex items-center gap-2">
-            <span className="whitespace-nowrap">Add a published class</span>
-            <Select
-              className="grow"
-              value=""
-              onChange={(event) => {
-                const chosen = published[Number(event.target.value)];
-                if (chosen)
-                  addFormat({ kind: "class", name: chosen.name, bytes_per_s: chosen.bytes_per_s });
-              }}
-            >
-              <option value="">choose …</option>
-              {published.map((each, n) => (
-                <option key={each.name} value={n}>
-                  {each.name} ({each.source})
-                </option>
-              ))}
-            </Select>
-          </label>
-          <p className="mt-2 flex flex-wrap gap-x-5">
-            {NEW.map(([kind, words]) => (
-              <AddItem key={kind} path="catalogue/formats" given={{ kind }}>
-                Add {words}
-              </AddItem>
-            ))}
-          </p>
-          <div className="mt-3">
-            <FilesDrop onFiles={probe.mutate}>
-              Drop what ffprobe printed about your own clips, several of one kind together, or
-              choose the files:
-            </FilesDrop>
-            <code className="faint mt-1 block text-xs">
-              ffprobe -v error -of json -show_format -show_streams -show_packets CLIP
-            </code>
-            {probe.isPending && <p className="faint">Reading …</p>}
-            <Problem of={probe.error} />
-          </div>
-        </>
-      )}
+      <div className="mt-3">
+        <FilesDrop onFiles={probe.mutate}>
+          Drop what ffprobe printed about your own clips, several of one kind together, or choose
+          the files:
+        </FilesDrop>
+        <code className="faint mt-1 block text-xs">
+          ffprobe -v error -of json -show_format -show_streams -show_packets CLIP
+        </code>
+        {probe.isPending && <Waiting>Reading …</Waiting>}
+        <Problem of={probe.error} />
+      </div>
     </>
+  );
+}
+
+function PublishedClasses({ onChoose }: { onChoose: (given: Record<string, unknown>) => void }) {
+  const choose = (index: string) => {
+    const chosen = published[Number(index)];
+    if (chosen) onChoose({ kind: "class", name: chosen.name, bytes_per_s: chosen.bytes_per_s });
+  };
+  return (
+    <label className="mt-2 flex items-center gap-2">
+      <span className="whitespace-nowrap">Add a published class</span>
+      <Select className="min-w-0 grow" value="" onChange={(event) => choose(event.target.value)}>
+        <option value="">choose …</option>
+        {published.map((each, n) => (
+          <option key={each.name} value={n}>
+            {each.name} ({each.source})
+          </option>
+        ))}
+      </Select>
+    </label>
   );
 }

@@ -1,3 +1,5 @@
+import type { ReactNode } from "react";
+
 import type { Evaluation } from "../../api/client";
 import { rateNumber, rateText } from "../../kit/format";
 
@@ -44,22 +46,15 @@ export function LoadDrawing({
       })}
       <path d={`M0 ${TOP + HEIGHT} H${WIDTH}`} className="ink" strokeWidth="1.5" />
       {marks.map((mark) => (
-        <g key={mark.name}>
-          <path
-            d={`M${x(mark.at)} ${mark.y + 4} V${TOP + HEIGHT}`}
-            className="ink"
-            strokeDasharray={mark.name === "mean" ? undefined : "5 3"}
-            strokeWidth="1.5"
-          />
-          <text
-            x={Math.min(x(mark.at), WIDTH - 4)}
-            y={mark.y}
-            textAnchor={mark.at > load.max_bytes_per_s * 0.85 ? "end" : "middle"}
-            className="font-semibold"
-          >
-            {mark.name} {rateNumber(mark.at)}
-          </text>
-        </g>
+        <Mark
+          key={mark.name}
+          x={x(mark.at)}
+          y={mark.y}
+          isMean={mark.name === "mean"}
+          isLate={mark.at > load.max_bytes_per_s * 0.85}
+        >
+          {mark.name} {rateNumber(mark.at)}
+        </Mark>
       ))}
       <text x="0" y={TOP + HEIGHT + 16} className="quiet">
         0
@@ -68,5 +63,38 @@ export function LoadDrawing({
         worst {rateText(load.max_bytes_per_s)}
       </text>
     </svg>
+  );
+}
+
+function Mark({
+  x,
+  y,
+  isMean,
+  isLate,
+  children,
+}: {
+  x: number;
+  y: number;
+  isMean: boolean;
+  isLate: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <g>
+      <path
+        d={`M${x} ${y + 4} V${TOP + HEIGHT}`}
+        className="ink"
+        strokeDasharray={isMean ? undefined : "5 3"}
+        strokeWidth="1.5"
+      />
+      <text
+        x={Math.min(x, WIDTH - 4)}
+        y={y}
+        textAnchor={isLate ? "end" : "middle"}
+        className="font-semibold"
+      >
+        {children}
+      </text>
+    </g>
   );
 }

@@ -1,4 +1,6 @@
-import { Choice, Quantity, RefusedHere, TextField } from "../../plan/fields";
+import { useFormatOptions } from "../../plan/useFormatOptions";
+import { fieldsIn } from "../../plan/AllFields";
+import { Quantity, RefusedHere, TextField } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { useSnapshot } from "../../plan/context";
 import { AddItem } from "../../plan/AddItem";
@@ -8,12 +10,12 @@ import { More } from "../../kit/Fold";
 export function Productions() {
   const { document } = useSnapshot();
   const productions = document.plan.brief.productions ?? [];
-  const formats = (document.catalogue?.formats ?? []).map((f): [string, string] => [f.id, f.name]);
+  const formats = useFormatOptions();
   return (
     <>
       {productions.map((production) => {
         const path = `plan/brief/productions/${production.id}`;
-        const label = (what: string) => `${production.name}: ${what}`;
+        const its = fieldsIn("Production", path, production.name);
         return (
           <ItemFieldset
             key={production.id}
@@ -22,41 +24,14 @@ export function Productions() {
             name={production.name}
           >
             <span>from</span>
-            <TextField
-              bare
-              type="date"
-              field="Production.starts_on"
-              path={`${path}/starts_on`}
-              label={label("shooting from")}
-            />
-            <Quantity
-              bare
-              field="Production.shooting_weeks"
-              path={`${path}/shooting_weeks`}
-              label={label("weeks of shooting")}
-            />
+            {its("starts_on", "shooting from")}
+            {its("shooting_weeks", "weeks of shooting")}
             <span>weeks,</span>
-            <Quantity
-              bare
-              field="Production.cameras"
-              path={`${path}/cameras`}
-              label={label("cameras")}
-            />
+            {its("cameras", "cameras")}
             <span>cameras ×</span>
-            <Quantity
-              bare
-              field="Production.hours_per_day"
-              path={`${path}/hours_per_day`}
-              label={label("hours a day")}
-            />
+            {its("hours_per_day", "hours a day")}
             <span>h a day of</span>
-            <Choice
-              bare
-              field="Production.format_id"
-              path={`${path}/format_id`}
-              options={formats}
-              label={label("format")}
-            />
+            {its("format_id", "format", formats)}
             <More of={production.name}>
               <Quantity field="Production.days_per_week" path={`${path}/days_per_week`} />
               <Quantity field="Production.kept_ratio" path={`${path}/kept_ratio`} />

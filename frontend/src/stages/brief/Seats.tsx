@@ -1,3 +1,6 @@
+import type { Option } from "../../plan/fields";
+import { useFormatOptions } from "../../plan/useFormatOptions";
+import { fieldsIn } from "../../plan/AllFields";
 import { Choice, Quantity, RefusedHere, Tick } from "../../plan/fields";
 import { ItemFieldset, RemoveItem } from "../../plan/ItemFieldset";
 import type { FieldName } from "../../kit/quantity";
@@ -28,14 +31,14 @@ const MODEL: Record<AnySeat["kind"], string> = {
 interface Props<K extends AnySeat["kind"]> {
   seat: Of<K>;
   path: string;
-  formats: [string, string][];
+  formats: readonly Option[];
 }
 
 /** The seats: how many, what each plays, writes or goes through, and how often it is at its peak. */
 export function Seats() {
   const { document } = useSnapshot();
   const seats = document.plan.brief.seats ?? [];
-  const formats = (document.catalogue?.formats ?? []).map((f): [string, string] => [f.id, f.name]);
+  const formats = useFormatOptions();
   return (
     <>
       {seats.map((seat) => {
@@ -60,57 +63,18 @@ export function Seats() {
   );
 }
 
-/** A bare field of a seat, named with the seat for those who do not see it. */
-function Bare({
-  seat,
-  path,
-  name,
-  label,
-}: {
-  seat: AnySeat;
-  path: string;
-  name: string;
-  label: string;
-}) {
-  return (
-    <Quantity
-      bare
-      field={`${MODEL[seat.kind]}.${name}` as FieldName}
-      path={`${path}/${name}`}
-      label={`${seat.name}: ${label}`}
-    />
-  );
-}
-
-const AtPeak = ({ seat, path }: { seat: AnySeat; path: string }) => (
-  <>
-    <span>at peak</span>
-    <Bare seat={seat} path={path} name="probability" label="part of the day at peak" />
-  </>
-);
-
 function Footage({ seat, path, formats }: Props<"footage">) {
+  const its = fieldsIn("FootageSeat", path, seat.name);
   return (
     <>
-      <Bare seat={seat} path={path} name="count" label="seats" />
+      {its("count", "seats")}
       <span>seats, each</span>
-      <Choice
-        bare
-        field="FootageSeat.direction"
-        path={`${path}/direction`}
-        options={DIRECTIONS}
-        label={`${seat.name}: plays or writes`}
-      />
-      <Bare seat={seat} path={path} name="streams" label="streams" />
+      {its("direction", "plays or writes", DIRECTIONS)}
+      {its("streams", "streams")}
       <span>streams of</span>
-      <Choice
-        bare
-        field="FootageSeat.format_id"
-        path={`${path}/format_id`}
-        options={formats}
-        label={`${seat.name}: format`}
-      />
-      <AtPeak seat={seat} path={path} />
+      {its("format_id", "format", formats)}
+      <span>at peak</span>
+      {its("probability", "part of the day at peak")}
       <More of={seat.name}>
         <Quantity field="FootageSeat.angles" path={`${path}/angles`} />
         <Quantity field="FootageSeat.shuttle_factor" path={`${path}/shuttle_factor`} />
@@ -131,37 +95,15 @@ function Activities({ seat, path, formats }: Props<"footage">) {
     <>
       {activities.map((activity) => {
         const at = `${path}/activities/${activity.id}`;
-        const label = (what: string) => `${seat.name}, ${activity.name}: ${what}`;
+        const its = fieldsIn("Activity", at, `${seat.name}, ${activity.name}`);
         return (
           <ItemFieldset key={activity.id} field="Activity.name" path={at} name={activity.name}>
-            <Choice
-              bare
-              field="Activity.direction"
-              path={`${at}/direction`}
-              options={DIRECTIONS}
-              label={label("plays or writes")}
-            />
-            <Quantity
-              bare
-              field="Activity.streams"
-              path={`${at}/streams`}
-              label={label("streams")}
-            />
+            {its("direction", "plays or writes", DIRECTIONS)}
+            {its("streams", "streams")}
             <span>streams of</span>
-            <Choice
-              bare
-              field="Activity.format_id"
-              path={`${at}/format_id`}
-              options={formats}
-              label={label("format")}
-            />
+            {its("format_id", "format", formats)}
             <span>at</span>
-            <Quantity
-              bare
-              field="Activity.speed_factor"
-              path={`${at}/speed_factor`}
-              label={label("times real time")}
-            />
+            {its("speed_factor", "times real time")}
             <span>× real time</span>
           </ItemFieldset>
         );
@@ -174,15 +116,17 @@ function Activities({ seat, path, formats }: Props<"footage">) {
 }
 
 function Photo({ seat, path }: Props<"photo">) {
+  const its = fieldsIn("PhotoSeat", path, seat.name);
   return (
     <>
-      <Bare seat={seat} path={path} name="count" label="seats" />
+      {its("count", "seats")}
       <span>seats, each</span>
-      <Bare seat={seat} path={path} name="images_per_s" label="pictures per second" />
+      {its("images_per_s", "pictures per second")}
       <span>pictures/s of</span>
-      <Bare seat={seat} path={path} name="image_bytes" label="raw size" />
+      {its("image_bytes", "raw size")}
       <span>MB,</span>
-      <AtPeak seat={seat} path={path} />
+      <span>at peak</span>
+      {its("probability", "part of the day at peak")}
       <More of={seat.name}>
         <Quantity field="PhotoSeat.exports_per_s" path={`${path}/exports_per_s`} />
         <Quantity field="PhotoSeat.export_bytes" path={`${path}/export_bytes`} />
@@ -195,15 +139,17 @@ function Photo({ seat, path }: Props<"photo">) {
 }
 
 function Ingest({ seat, path }: Props<"ingest">) {
+  const its = fieldsIn("IngestSeat", path, seat.name);
   return (
     <>
-      <Bare seat={seat} path={path} name="count" label="stations" />
+      {its("count", "stations")}
       <span>stations, each</span>
-      <Bare seat={seat} path={path} name="readers" label="card readers at once" />
+      {its("readers", "card readers at once")}
       <span>card readers of</span>
-      <Bare seat={seat} path={path} name="card_bytes_per_s" label="what a card gives" />
+      {its("card_bytes_per_s", "what a card gives")}
       <span>MB/s,</span>
-      <AtPeak seat={seat} path={path} />
+      <span>at peak</span>
+      {its("probability", "part of the day at peak")}
       <More of={seat.name}>
         <Quantity field="IngestSeat.copies_here" path={`${path}/copies_here`} />
         <Tick field="IngestSeat.verifies" path={`${path}/verifies`} />
@@ -215,25 +161,16 @@ function Ingest({ seat, path }: Props<"ingest">) {
 }
 
 function Remote({ seat, path, formats }: Props<"remote">) {
+  const its = fieldsIn("RemoteSeat", path, seat.name);
   return (
     <>
-      <Bare seat={seat} path={path} name="count" label="seats" />
+      {its("count", "seats")}
       <span>seats far away by</span>
-      <Choice
-        bare
-        field="RemoteSeat.way"
-        path={`${path}/way`}
-        label={`${seat.name}: way of working`}
-      />
+      {its("way", "way of working")}
       <span>on</span>
-      <Choice
-        bare
-        field="RemoteSeat.format_id"
-        path={`${path}/format_id`}
-        options={formats}
-        label={`${seat.name}: format`}
-      />
-      <AtPeak seat={seat} path={path} />
+      {its("format_id", "format", formats)}
+      <span>at peak</span>
+      {its("probability", "part of the day at peak")}
       <More of={seat.name}>
         <Quantity field="RemoteSeat.footage_hours_per_day" path={`${path}/footage_hours_per_day`} />
         <Quantity field="RemoteSeat.down_bytes_per_s" path={`${path}/down_bytes_per_s`} />

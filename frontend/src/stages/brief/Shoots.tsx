@@ -1,4 +1,6 @@
-import { Choice, Quantity, RefusedHere } from "../../plan/fields";
+import { useFormatOptions } from "../../plan/useFormatOptions";
+import { fieldsIn } from "../../plan/AllFields";
+import { RefusedHere } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { useSnapshot } from "../../plan/context";
 import { AddItem } from "../../plan/AddItem";
@@ -7,35 +9,19 @@ import { AddItem } from "../../plan/AddItem";
 export function Shoots() {
   const { document } = useSnapshot();
   const shoots = document.plan.brief.shoots ?? [];
-  const formats = document.catalogue?.formats ?? [];
-  const options = formats.map((f): [string, string] => [f.id, f.name]);
+  const formats = useFormatOptions();
   return (
     <>
       {shoots.map((shoot) => {
         const path = `plan/brief/shoots/${shoot.id}`;
+        const its = fieldsIn("Shoot", path, shoot.name);
         return (
           <ItemFieldset key={shoot.id} field="Shoot.name" path={path} name={shoot.name}>
-            <Quantity
-              bare
-              field="Shoot.hours_per_week"
-              path={`${path}/hours_per_week`}
-              label={`${shoot.name}: hours a week`}
-            />
+            {its("hours_per_week", "hours a week")}
             <span>h a week in</span>
-            <Choice
-              bare
-              field="Shoot.format_id"
-              path={`${path}/format_id`}
-              options={options}
-              label={`${shoot.name}: format`}
-            />
+            {its("format_id", "format", formats)}
             <span>kept</span>
-            <Quantity
-              bare
-              field="Shoot.kept_ratio"
-              path={`${path}/kept_ratio`}
-              label={`${shoot.name}: part kept`}
-            />
+            {its("kept_ratio", "part kept")}
           </ItemFieldset>
         );
       })}

@@ -7,7 +7,7 @@ import { usePlans } from "../../studio/usePlans";
 import { usePlanTools } from "../../plan/context";
 import { useTaken } from "../../plan/useTaken";
 import { Button, LINK } from "../../kit/Button";
-import { Select } from "../../kit/Input";
+import { Offer } from "../../kit/Input";
 import { Problem } from "../../kit/Problem";
 
 interface Read {
@@ -21,34 +21,18 @@ interface Read {
 export function Bring({ list }: { list: CatalogueList }) {
   const { session, studio, planId, mayWrite } = usePlanTools();
   const { problem, take } = useTaken();
-  const [read, setRead] = useState<Read | null>(null);
-  const path = { studio, plan_id: planId };
-  const look = (file: File) =>
-    take(async () => {
-      setRead(null);
-      const body = { ...session.question, text: await file.text() };
-      setRead(
-        await dataOf(
-          client.POST("/api/studios/{studio}/plans/{plan_id}/catalogue/read", {
-            params: { path },
-            body,
-          }),
-        ),
-      );
-      return [];
-    });
+  const { rows: plans = [] } = usePlans(studio, true);
   const bring = (from: string) =>
     take(async () => {
       const brought = await dataOf(
         client.POST("/api/studios/{studio}/plans/{plan_id}/catalogue/bring", {
-          params: { path },
+          params: { path: { studio, plan_id: planId } },
           body: { ...session.question, from_plan: from || null },
         }),
       );
       if (!brought.patch.length) throw new Error("There is nothing new in it.");
       return brought.patch;
     });
-  const { rows: plans = [] } = usePlans(studio, true);
   return (
     <>
       <p className="mt-5 flex flex-wrap items-center gap-5">
@@ -60,45 +44,54 @@ export function Bring({ list }: { list: CatalogueList }) {
             <Button look="text" onClick={() => bring("")}>
               Add the generic classes
             </Button>
-            <Select
+            <Offer
               className="max-w-72"
-              aria-label="Bring the catalogue of another plan"
-              value=""
-              onChange={(event) => bring(event.target.value)}
-            >
-              <option value="">Bring the catalogue of …</option>
-              {plans
-                .filter((plan) => plan.id !== planId)
-                .map((plan) => (
-                  <option key={plan.id} value={plan.id}>
-                    {plan.name}
-                  </option>
-                ))}
-            </Select>
+              label="Bring the catalogue of another plan"
+              words="Bring the catalogue of …"
+              from={plans.filter((plan) => plan.id !== planId)}
+              onChoose={bring}
+            />
           </>
         )}
       </p>
+      <Problem of={problem} />
+      {mayWrite && <BringCsv />}
+    </>
+  );
+}
+
+/** A CSV is looked at before it is taken in. */
+function BringCsv() {
+  const { session, studio, planId } = usePlanTools();
+  const { problem, take } = useTaken();
+  const [read, setRead] = useState<Read | null>(null);
+  const look = (file: File) =>
+    take(async () => {
+      setRead(null);
+      const body = { ...session.question, text: await file.text() };
+      const params = { path: { studio, plan_id: planId } };
+      const address = "/api/studios/{studio}/plans/{plan_id}/catalogue/read";
+      setRead(await dataOf(client.POST(address, { params, body })));
+      return [];
+    });
+  const takeIn = ({ patch }: Read) => {
+    if (patch.length) session.change(...patch);
+    setRead(null);
+  };
+  return (
+    <>
       <Problem of={problem} className="whitespace-pre-line" />
-      {mayWrite && (
-        <div className="mt-3 max-w-xl">
-          <FileDrop accept=".csv,text/csv" onFile={look}>
-            Bring drives, boxes or prices as CSV. The lists that are downloaded here show every
-            column; sizes and rates carry their unit, prices are class,price,currency,date:
-          </FileDrop>
-        </div>
-      )}
+      <div className="mt-3 max-w-xl">
+        <FileDrop accept=".csv,text/csv" onFile={look}>
+          Bring drives, boxes or prices as CSV. The lists that are downloaded here show every
+          column; sizes and rates carry their unit, prices are class,price,currency,date:
+        </FileDrop>
+      </div>
       {read && (
         <p className="mt-2 flex items-center gap-3" role="status">
           {counted(read.added, "new line")}, {counted(read.replaced, "line")} replaced, among the{" "}
           {read.listing}
-          <Button
-            onClick={() => {
-              if (read.patch.length) session.change(...read.patch);
-              setRead(null);
-            }}
-          >
-            Take them in
-          </Button>
+          <Button onClick={() => takeIn(read)}>Take them in</Button>
           <Button onClick={() => setRead(null)}>Leave it</Button>
         </p>
       )}

@@ -15,7 +15,7 @@ import { useNewItem } from "../../plan/useNewItem";
 import { Tabs } from "../../kit/Tabs";
 import { Button } from "../../kit/Button";
 import { Heads, Table } from "../../kit/Table";
-import { Select } from "../../kit/Input";
+import { Offer } from "../../kit/Input";
 import { Problem } from "../../kit/Problem";
 
 type Catalogue = NonNullable<PlanDocument["catalogue"]>;
@@ -266,21 +266,13 @@ function AddPrice({ classes }: { classes: readonly { id: string; name: string }[
   if (!mayWrite || !classes.length) return null;
   return (
     <>
-      <Select
+      <Offer
         className="mt-2 max-w-80"
-        aria-label="Add a price of a class"
-        value=""
-        onChange={(event) =>
-          add({ path: "catalogue/prices", given: { item_id: event.target.value } })
-        }
-      >
-        <option value="">Add a price of …</option>
-        {classes.map((each) => (
-          <option key={each.id} value={each.id}>
-            {each.name}
-          </option>
-        ))}
-      </Select>
+        label="Add a price of a class"
+        words="Add a price of …"
+        from={classes}
+        onChoose={(item_id) => add({ path: "catalogue/prices", given: { item_id } })}
+      />
       <Problem of={problem} />
     </>
   );

@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import { FileDrop } from "../../kit/FileDrop";
-import { sizeText } from "../../kit/format";
+import { counted, sizeText } from "../../kit/format";
 import type { StockTools } from "./useStock";
 import { Problem } from "../../kit/Problem";
 import { Button } from "../../kit/Button";
@@ -30,16 +30,16 @@ export function BringCsv({ tools }: { tools: StockTools }) {
       {preview.isPending && <p className="faint">Reading …</p>}
       <Problem of={preview.error} />
       {seen && seen.fault_count > 0 && (
-        <div className="mt-2">
-          <Problem of={`${seen.fault_count} rows cannot be taken in, so nothing was.`} />
-          <ul className="text-sm">
-            {seen.faults.map((fault) => (
-              <li key={`${fault.line}-${fault.column}`}>
-                Line {fault.line}: {fault.sentence}
-              </li>
-            ))}
-          </ul>
-        </div>
+        <Problem
+          className="mt-2"
+          of={`${counted(seen.fault_count, "row")} cannot be taken in, so nothing was.`}
+        >
+          {seen.faults.map((fault) => (
+            <span key={`${fault.line}-${fault.column}`} className="block text-base-content">
+              Line {fault.line}: {fault.sentence}
+            </span>
+          ))}
+        </Problem>
       )}
       {seen && seen.fault_count === 0 && file && (
         <div className="mt-2" role="status">

@@ -28,37 +28,9 @@ export const DeviceList = memo(function DeviceList({
       <Table className="mt-4" aria-label="Devices">
         <Heads of={["Device", "#Used", "#Size", "State", "Place", "Holds"]} />
         <tbody>
-          {shown.map((device) => {
-            const result = results.get(device.id);
-            const sole = new Set(result?.sole_material);
-            return (
-              <tr key={device.id}>
-                <td>
-                  <Button look="text" onClick={() => onOpen(device.id)}>
-                    {device.label}
-                  </Button>
-                </td>
-                <td className="num">{device.size_bytes ? sizeText(device.used_bytes ?? 0) : ""}</td>
-                <td className="num">{device.size_bytes ? sizeText(device.size_bytes) : "box"}</td>
-                <td className="whitespace-nowrap">
-                  {result ? `${HEALTH_MARKS[result.health]} ${result.health}` : ""}
-                </td>
-                <td>
-                  {[device.place, device.box].filter(Boolean).join(", ")}
-                  {device.holder ? <span className="faint"> with {device.holder}</span> : ""}
-                </td>
-                <td>
-                  {device.kind === "box" && <span className="faint">{boxText(device)}</span>}
-                  {(device.holdings ?? []).map((h) => (
-                    <span key={h.material} className="block">
-                      {h.material}{" "}
-                      {sole.has(h.material) && <b className="font-semibold">{onlyHere(device)}</b>}
-                    </span>
-                  ))}
-                </td>
-              </tr>
-            );
-          })}
+          {shown.map((device) => (
+            <Line key={device.id} device={device} result={results.get(device.id)} onOpen={onOpen} />
+          ))}
         </tbody>
       </Table>
       {pages > 1 && (
@@ -78,3 +50,43 @@ export const DeviceList = memo(function DeviceList({
 
 const boxText = (box: Device): string =>
   [box.ports, box.bays ? `${box.bays} bays` : ""].filter(Boolean).join(", ");
+
+function Line({
+  device,
+  result,
+  onOpen,
+}: {
+  device: Device;
+  result: DeviceResult | undefined;
+  onOpen: (id: string) => void;
+}) {
+  return (
+    <tr>
+      <td>
+        <Button look="text" onClick={() => onOpen(device.id)}>
+          {device.label}
+        </Button>
+      </td>
+      <td className="num">{device.size_bytes ? sizeText(device.used_bytes ?? 0) : ""}</td>
+      <td className="num">{device.size_bytes ? sizeText(device.size_bytes) : "box"}</td>
+      <td className="whitespace-nowrap">
+        {result ? `${HEALTH_MARKS[result.health]} ${result.health}` : ""}
+      </td>
+      <td>
+        {[device.place, device.box].filter(Boolean).join(", ")}
+        {device.holder ? <span className="faint"> with {device.holder}</span> : ""}
+      </td>
+      <td>
+        {device.kind === "box" && <span className="faint">{boxText(device)}</span>}
+        {(device.holdings ?? []).map((h) => (
+          <span key={h.material} className="block">
+            {h.material}{" "}
+            {result?.sole_material.includes(h.material) && (
+              <b className="font-semibold">{onlyHere(device)}</b>
+            )}
+          </span>
+        ))}
+      </td>
+    </tr>
+  );
+}

@@ -9,9 +9,9 @@ import { HandOver } from "./HandOver";
 import { Holdings } from "./Holdings";
 import type { StockTools } from "./useStock";
 import { Problem } from "../../kit/Problem";
+import { Button } from "../../kit/Button";
 import { Row } from "../../kit/Row";
 import { Checkbox, Input, NUMBER, Select } from "../../kit/Input";
-import { Button } from "../../kit/Button";
 
 type Key = keyof Device & string;
 const TEXTS: Key[] = ["label", "place", "serial"];
@@ -40,9 +40,7 @@ interface PanelProps {
 /** One device: what is known of it, what it holds, and its health report. */
 export function DevicePanel(props: PanelProps) {
   const { studio, device, boxes, result, tools, mayWrite, onClose } = props;
-  const isBox = device.kind === "box";
   const put = (changes: Record<string, unknown>) => tools.change.mutate({ id: device.id, changes });
-  const shared = { device, disabled: !mayWrite, put };
   return (
     <SidePanel title={device.label} onClose={onClose}>
       {result && (
@@ -52,32 +50,7 @@ export function DevicePanel(props: PanelProps) {
         </p>
       )}
       <Problem of={tools.change.error} />
-      <div className="mt-3">
-        {TEXTS.map((name) => (
-          <Entry key={name} name={name} {...shared} />
-        ))}
-        {(isBox ? OF_A_BOX : []).map((name) => (
-          <Entry key={name} name={name} {...shared} />
-        ))}
-        {!isBox && <InBox boxes={boxes} {...shared} />}
-        {NUMBERS.filter((name) => !OF_A_BOX.includes(name)).map((name) => (
-          <Entry key={name} name={name} {...shared} />
-        ))}
-        {DATES.map((name) => (
-          <Entry key={name} name={name} type="date" {...shared} />
-        ))}
-        {CHOICES.map((name) => (
-          <Pick key={name} name={name} {...shared} />
-        ))}
-        <Row of={`${device.id}-encrypted`} label="Encrypted">
-          <Checkbox
-            id={`${device.id}-encrypted`}
-            checked={device.is_encrypted ?? false}
-            disabled={!mayWrite}
-            onChange={(event) => put({ is_encrypted: event.target.checked })}
-          />
-        </Row>
-      </div>
+      <Fields device={device} boxes={boxes} disabled={!mayWrite} put={put} />
       <Holdings
         device={device}
         sole={new Set(result?.sole_material)}
@@ -88,14 +61,7 @@ export function DevicePanel(props: PanelProps) {
       {mayWrite && (
         <>
           <HandOver key={device.holder} device={device} tools={tools} />
-          <h3 className="mt-5 mb-1">Health report</h3>
-          <FileDrop onFile={(file) => tools.report.mutate({ id: device.id, file })}>
-            Drop what smartctl --json --all printed for it, or choose the file:
-          </FileDrop>
-          {tools.report.isSuccess && (
-            <p role="status">{tools.report.data.message || "Taken over."}</p>
-          )}
-          <Problem of={tools.report.error} />
+          <HealthReport id={device.id} tools={tools} />
           <Problem of={tools.remove.error} />
           <Button
             className="mt-5"
@@ -107,6 +73,51 @@ export function DevicePanel(props: PanelProps) {
       )}
       <DeviceLog studio={studio} id={device.id} version={tools.stock.dataUpdatedAt} />
     </SidePanel>
+  );
+}
+
+/** What is known of it, in the order in which it is read off. */
+function Fields({ boxes, ...shared }: Omit<EntryProps, "name" | "type"> & { boxes: string[] }) {
+  const { device, disabled, put } = shared;
+  const isBox = device.kind === "box";
+  const texts = isBox ? [...TEXTS, ...OF_A_BOX] : TEXTS;
+  return (
+    <div className="mt-3">
+      {texts.map((name) => (
+        <Entry key={name} name={name} {...shared} />
+      ))}
+      {!isBox && <InBox boxes={boxes} {...shared} />}
+      {NUMBERS.filter((name) => !OF_A_BOX.includes(name)).map((name) => (
+        <Entry key={name} name={name} {...shared} />
+      ))}
+      {DATES.map((name) => (
+        <Entry key={name} name={name} type="date" {...shared} />
+      ))}
+      {CHOICES.map((name) => (
+        <Pick key={name} name={name} {...shared} />
+      ))}
+      <Row of={`${device.id}-encrypted`} label="Encrypted">
+        <Checkbox
+          id={`${device.id}-encrypted`}
+          checked={device.is_encrypted ?? false}
+          disabled={disabled}
+          onChange={(event) => put({ is_encrypted: event.target.checked })}
+        />
+      </Row>
+    </div>
+  );
+}
+
+function HealthReport({ id, tools: { report } }: { id: string; tools: StockTools }) {
+  return (
+    <>
+      <h3 className="mt-5 mb-1">Health report</h3>
+      <FileDrop onFile={(file) => report.mutate({ id, file })}>
+        Drop what smartctl --json --all printed for it, or choose the file:
+      </FileDrop>
+      {report.isSuccess && <p role="status">{report.data.message || "Taken over."}</p>}
+      <Problem of={report.error} />
+    </>
   );
 }
 

@@ -14,25 +14,84 @@ import { Problem } from "../../kit/Problem";
 type Put = (changes: Record<string, unknown>) => void;
 type Holding = NonNullable<Device["holdings"]>[number];
 
-/** What lies on the device; typed as a name and a size with its unit. */
-export function Holdings({
-  device,
-  sole,
-  mayWrite,
-  put,
-  tools,
-}: {
+interface HoldingsProps {
   device: Device;
   sole: Set<string>;
   mayWrite: boolean;
   put: Put;
   tools: StockTools;
-}) {
+}
+
+/** What lies on the device; typed as a name and a size with its unit. */
+export function Holdings({ device, sole, mayWrite, put, tools }: HoldingsProps) {
   const holdings = device.holdings ?? [];
   const replace = (old: Holding, changes: Partial<Holding> | null) =>
     put({
       holdings: holdings.flatMap((h) => (h !== old ? [h] : changes ? [{ ...h, ...changes }] : [])),
     });
+  return (
+    <>
+      <h3 className="mt-5">Holds</h3>
+      <ul>
+        {holdings.map((holding) => (
+          <OneHolding
+            key={holding.material}
+            holding={holding}
+            only={sole.has(holding.material) ? onlyHere(device) : ""}
+            replace={mayWrite ? (changes) => replace(holding, changes) : null}
+          />
+        ))}
+      </ul>
+      {mayWrite && <AddHolding holdings={holdings} put={put} />}
+      {mayWrite && holdings.length > 0 && <Checksums device={device} tools={tools} />}
+    </>
+  );
+}
+
+function OneHolding({
+  holding,
+  only,
+  replace,
+}: {
+  holding: Holding;
+  /** That it exists nowhere else, in words. */
+  only: string;
+  replace: ((changes: Partial<Holding> | null) => void) | null;
+}) {
+  return (
+    <li className="border-b border-base-300 py-1">
+      <span className="flex justify-between gap-3">
+        <span>
+          {holding.material} {only && <b className="font-semibold">{only}</b>}
+        </span>
+        <span className="whitespace-nowrap">
+          {sizeText(holding.bytes)}{" "}
+          {replace && (
+            <Button look="text" onClick={() => replace(null)}>
+              <span aria-hidden="true">✕</span>
+              <span className="sr-only">Remove {holding.material}</span>
+            </Button>
+          )}
+        </span>
+      </span>
+      <span className="faint flex justify-between gap-3 text-sm">
+        <span>
+          {holding.worth}
+          {holding.role === "unsaid" ? "" : `, ${holding.role}`}, read back{" "}
+          {holding.read_back_on ? dateText(holding.read_back_on) : "never"}
+        </span>
+        {replace && (
+          <Button look="text" onClick={() => replace({ read_back_on: todayIso() })}>
+            Read back today
+            <span className="sr-only">: {holding.material}</span>
+          </Button>
+        )}
+      </span>
+    </li>
+  );
+}
+
+function AddHolding({ holdings, put }: { holdings: readonly Holding[]; put: Put }) {
   const add = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
@@ -43,66 +102,26 @@ export function Holdings({
     event.currentTarget.reset();
   };
   return (
-    <>
-      <h3 className="mt-5">Holds</h3>
-      <ul>
-        {holdings.map((holding) => (
-          <li key={holding.material} className="border-b border-base-300 py-1">
-            <span className="flex justify-between gap-3">
-              <span>
-                {holding.material}{" "}
-                {sole.has(holding.material) && <b className="font-semibold">{onlyHere(device)}</b>}
-              </span>
-              <span className="whitespace-nowrap">
-                {sizeText(holding.bytes)}{" "}
-                {mayWrite && (
-                  <Button look="text" onClick={() => replace(holding, null)}>
-                    <span aria-hidden="true">✕</span>
-                    <span className="sr-only">Remove {holding.material}</span>
-                  </Button>
-                )}
-              </span>
-            </span>
-            <span className="faint flex justify-between gap-3 text-sm">
-              <span>
-                {holding.worth}
-                {holding.role === "unsaid" ? "" : `, ${holding.role}`}, read back{" "}
-                {holding.read_back_on ? dateText(holding.read_back_on) : "never"}
-              </span>
-              {mayWrite && (
-                <Button look="text" onClick={() => replace(holding, { read_back_on: todayIso() })}>
-                  Read back today
-                  <span className="sr-only">: {holding.material}</span>
-                </Button>
-              )}
-            </span>
-          </li>
-        ))}
-      </ul>
-      {mayWrite && (
-        <form className="mt-2 flex flex-wrap gap-2" onSubmit={add}>
-          <Input
-            name="material"
-            className="w-36 grow"
-            aria-label="Material"
-            placeholder="Project or shoot"
-            required
-            maxLength={80}
-          />
-          <Input
-            name="bytes"
-            className="w-24"
-            aria-label="Size of the material"
-            placeholder="1.2TB"
-            required
-          />
-          <Choice field="Holding.worth" name="worth" />
-          <Choice field="Holding.role" name="role" />
-          <Button type="submit">Add</Button>
-        </form>
-      )}
-      {mayWrite && holdings.length > 0 && <Checksums device={device} tools={tools} />}
-    </>
+    <form className="mt-2 flex flex-wrap gap-2" onSubmit={add}>
+      <Input
+        name="material"
+        className="w-36 grow"
+        aria-label="Material"
+        placeholder="Project or shoot"
+        required
+        maxLength={80}
+      />
+      <Input
+        name="bytes"
+        className="w-24"
+        aria-label="Size of the material"
+        placeholder="1.2TB"
+        required
+      />
+      <Choice field="Holding.worth" name="worth" />
+      <Choice field="Holding.role" name="role" />
+      <Button type="submit">Add</Button>
+    </form>
   );
 }
 

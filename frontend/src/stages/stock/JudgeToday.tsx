@@ -21,12 +21,7 @@ export function JudgeToday({ studio, devices }: { studio: string; devices: Devic
       dataOf(client.POST("/api/studios/{studio}/stock/today", { params, body })),
     onSuccess: ({ id }) => navigate(`/s/${studio}/plans/${id}/tiers`),
   });
-  const places = [
-    ...new Set(
-      devices.filter((d) => d.kind === "drive").flatMap((d) => [d.box ?? "", d.place ?? ""]),
-    ),
-  ];
-  const offered = places.filter(Boolean);
+  const offered = placesOf(devices);
   if (!plans?.length || !offered.length) return null;
   const submit = (event: SubmitEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -72,4 +67,10 @@ export function JudgeToday({ studio, devices }: { studio: string; devices: Devic
       </Button>
     </form>
   );
+}
+
+/** Where drives lie: in boxes and at places. */
+function placesOf(devices: Device[]): string[] {
+  const drives = devices.filter((device) => device.kind === "drive");
+  return [...new Set(drives.flatMap((d) => [d.box ?? "", d.place ?? ""]))].filter(Boolean);
 }

@@ -45,36 +45,11 @@ export const ShelfDrawing = memo(function ShelfDrawing({
               const y = TITLE + at * (BLOCK + 8);
               return (
                 <g key={at} transform={`translate(0 ${y})`}>
-                  {row.map(({ device, x, width }) => {
-                    const result = results.get(device.id);
-                    const used = (device.used_bytes ?? 0) / (device.size_bytes || 1);
-                    const sole = (result?.sole_bytes ?? 0) > 0;
-                    return (
-                      <g key={device.id} transform={`translate(${x} 0)`}>
-                        <title>
-                          {`${device.label}: ${sizeText(device.used_bytes ?? 0)} of ${sizeText(device.size_bytes)}, ${result?.health ?? ""}`}
-                        </title>
-                        <rect width={width * used} height={BLOCK} className="teal-soft" />
-                        <rect width={width} height={BLOCK} className="hollow" strokeWidth="1.25" />
-                        {sole && (
-                          <path
-                            d={`M${width} 0 H${width - 13} L${width} 13 Z`}
-                            fill="url(#hatch-copper)"
-                            className="ink"
-                          />
-                        )}
-                        <text x="4" y="14" className="font-semibold">
-                          {result ? HEALTH_MARKS[result.health] : ""}{" "}
-                          {width > 62 ? device.label : ""}
-                        </text>
-                        {width > 48 && (
-                          <text x="4" y="28" className="quiet">
-                            {sizeText(device.size_bytes)}
-                          </text>
-                        )}
-                      </g>
-                    );
-                  })}
+                  {row.map(({ device, x, width }) => (
+                    <g key={device.id} transform={`translate(${x} 0)`}>
+                      <Block device={device} width={width} result={results.get(device.id)} />
+                    </g>
+                  ))}
                   <path d={`M0 ${BLOCK + 2} H${WIDTH}`} className="ink" strokeWidth="2" />
                 </g>
               );
@@ -92,3 +67,42 @@ export const ShelfDrawing = memo(function ShelfDrawing({
     </>
   );
 });
+
+function Block({
+  device,
+  width,
+  result,
+}: {
+  device: Device;
+  width: number;
+  result: DeviceResult | undefined;
+}) {
+  const used = device.used_bytes ?? 0;
+  const size = sizeText(device.size_bytes);
+  return (
+    <>
+      <title>{`${device.label}: ${sizeText(used)} of ${size}, ${result?.health ?? ""}`}</title>
+      <rect
+        width={(width * used) / (device.size_bytes || 1)}
+        height={BLOCK}
+        className="teal-soft"
+      />
+      <rect width={width} height={BLOCK} className="hollow" strokeWidth="1.25" />
+      {(result?.sole_bytes ?? 0) > 0 && (
+        <path
+          d={`M${width} 0 H${width - 13} L${width} 13 Z`}
+          fill="url(#hatch-copper)"
+          className="ink"
+        />
+      )}
+      <text x="4" y="14" className="font-semibold">
+        {result ? HEALTH_MARKS[result.health] : ""} {width > 62 ? device.label : ""}
+      </text>
+      {width > 48 && (
+        <text x="4" y="28" className="quiet">
+          {size}
+        </text>
+      )}
+    </>
+  );
+}

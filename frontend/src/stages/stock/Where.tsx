@@ -14,16 +14,17 @@ const EVIDENCE: Record<Material["evidence"], string> = {
   checksums: "told by checksums",
 };
 
+interface Reach {
+  devices: Map<string, Device>;
+  onOpen: (id: string) => void;
+}
+
 /** Which drive is it on: every copy of the material asked for, with box, place, holder and last read-back. */
 export const Where = memo(function Where({
   materials,
   devices,
   onOpen,
-}: {
-  materials: Material[];
-  devices: Map<string, Device>;
-  onOpen: (id: string) => void;
-}) {
+}: Reach & { materials: Material[] }) {
   return (
     <section aria-label="Where it is">
       {materials.slice(0, SHOWN).map((material) => (
@@ -38,35 +39,7 @@ export const Where = memo(function Where({
               <b className="font-semibold">, {sizeText(material.sole_bytes)} only once</b>
             )}
           </p>
-          <Table>
-            <Heads of={["On", "Where", "Copy", "#Size", "Last read back"]} />
-            <tbody>
-              {material.copies.slice(0, COPIES_SHOWN).map((copy) => (
-                <tr key={`${copy.device_id} ${copy.material}`}>
-                  <td>
-                    <Button look="text" onClick={() => onOpen(copy.device_id)}>
-                      {devices.get(copy.device_id)?.label}
-                    </Button>
-                    {copy.material !== material.name && (
-                      <span className="faint block text-sm">as {copy.material}</span>
-                    )}
-                  </td>
-                  <td>{whereabouts(devices.get(copy.device_id))}</td>
-                  <td>
-                    {copy.role === "unsaid" ? "" : copy.role}
-                    {copy.sole_bytes > 0 && (
-                      <b className="block font-semibold">{onlyHere(devices.get(copy.device_id))}</b>
-                    )}
-                  </td>
-                  <td className="num">{sizeText(copy.bytes)}</td>
-                  <td className={copy.is_stale ? "state-tight" : ""}>
-                    {copy.read_back_on ? dateText(copy.read_back_on) : "never"}
-                    {copy.is_stale && copy.read_back_on ? ", too long ago" : ""}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </Table>
+          <Copies material={material} devices={devices} onOpen={onOpen} />
           {material.copies.length > COPIES_SHOWN && (
             <p className="faint text-sm">and {material.copies.length - COPIES_SHOWN} more copies</p>
           )}
@@ -88,4 +61,39 @@ export function whereabouts(device: Device | undefined): string {
   if (!device.holder) return at;
   const since = device.handed_on ? ` since ${dateText(device.handed_on)}` : "";
   return `with ${device.holder}${since}${at ? `, else ${at}` : ""}`;
+}
+
+function Copies({ material, devices, onOpen }: Reach & { material: Material }) {
+  return (
+    <Table>
+      <Heads of={["On", "Where", "Copy", "#Size", "Last read back"]} />
+      <tbody>
+        {material.copies.slice(0, COPIES_SHOWN).map((copy) => {
+          const device = devices.get(copy.device_id);
+          return (
+            <tr key={`${copy.device_id} ${copy.material}`}>
+              <td>
+                <Button look="text" onClick={() => onOpen(copy.device_id)}>
+                  {device?.label}
+                </Button>
+                {copy.material !== material.name && (
+                  <span className="faint block text-sm">as {copy.material}</span>
+                )}
+              </td>
+              <td>{whereabouts(device)}</td>
+              <td>
+                {copy.role === "unsaid" ? "" : copy.role}
+                {copy.sole_bytes > 0 && <b className="block font-semibold">{onlyHere(device)}</b>}
+              </td>
+              <td className="num">{sizeText(copy.bytes)}</td>
+              <td className={copy.is_stale ? "state-tight" : ""}>
+                {copy.read_back_on ? dateText(copy.read_back_on) : "never"}
+                {copy.is_stale && copy.read_back_on ? ", too long ago" : ""}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </Table>
+  );
 }

@@ -1,5 +1,4 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-
 import { useState } from "react";
 
 import {
@@ -13,117 +12,108 @@ import {
 } from "../../api/client";
 import { withChange } from "./shelf";
 
+const STOCK = "/api/studios/{studio}/stock";
+const DEVICE = "/api/studios/{studio}/stock/{device_id}";
+
+type Put = (change: StockChange) => unknown;
+
+/** A change of the stock: what is asked, and that its answer is put in its place. */
+const changing = <V>(ask: (said: V) => Promise<{ data?: StockChange }>, put: Put) => ({
+  mutationFn: (said: V) => dataOf(ask(said)),
+  onSuccess: put,
+});
+
 /** The studio's stock, and everything that changes it; a change comes back with what it changed. */
 export function useStock(studio: string) {
   const queries = useQueryClient();
   const [ports, setPorts] = useState("");
   const params = { path: { studio } };
-  const key = api.queryOptions("get", "/api/studios/{studio}/stock", { params }).queryKey;
-  const device = (id: string) => ({ path: { studio, device_id: id } });
+  const { queryKey } = api.queryOptions("get", STOCK, { params });
+  const reload = () => queries.invalidateQueries({ queryKey });
   /** What changed is put in its place at once; what is made of the whole shelf follows. */
-  const put = (change: StockChange) => {
-    queries.setQueryData(key, (stock: Stock | undefined) => stock && withChange(stock, change));
+  const put: Put = (change) => {
+    queries.setQueryData(
+      queryKey,
+      (stock: Stock | undefined) => stock && withChange(stock, change),
+    );
     void queries.invalidateQueries({ queryKey: ["stock-move", studio] });
-    return change.is_whole
-      ? void queries.invalidateQueries({ queryKey: key })
-      : queries.invalidateQueries({ queryKey: key });
+    return change.is_whole ? void reload() : reload();
   };
   return {
     setPorts,
-    stock: api.useQuery("get", "/api/studios/{studio}/stock", { params }, { staleTime: 0 }),
+    stock: api.useQuery("get", STOCK, { params }, { staleTime: 0 }),
     /** The move over other ports than those there are. */
     move: useQuery({
       queryKey: ["stock-move", studio, ports],
       enabled: ports !== "",
-      queryFn: async () => {
-        const query = { params: { ...params, query: { ports } } };
-        return (await dataOf(client.GET("/api/studios/{studio}/stock", query))).result.move;
-      },
-      retry: false,
+      queryFn: async () =>
+        (await dataOf(client.GET(STOCK, { params: { ...params, query: { ports } } }))).result.move,
     }),
-    handOver: useMutation({
-      mutationFn: ({ id, ...body }: { id: string } & HandOver) =>
-        dataOf(
-          client.POST("/api/studios/{studio}/stock/{device_id}/hand-over", {
-            params: device(id),
-            body,
-          }),
-        ),
-      onSuccess: put,
-    }),
-    takeBack: useMutation({
-      mutationFn: ({ id, place }: { id: string; place: string }) =>
-        dataOf(
-          client.POST("/api/studios/{studio}/stock/{device_id}/return", {
-            params: device(id),
-            body: { place },
-          }),
-        ),
-      onSuccess: put,
-    }),
-    manifest: useMutation({
-      mutationFn: ({ id, file, material }: { id: string; file: File; material: string }) =>
-        dataOf(
-          client.POST("/api/studios/{studio}/stock/{device_id}/manifest", {
-            params: device(id),
-            body: { file: asContent(file), material },
-          }),
-        ),
-      onSuccess: put,
-    }),
-    addQuick: useMutation({
-      mutationFn: (text: string) =>
-        dataOf(client.POST("/api/studios/{studio}/stock/quick", { params, body: { text } })),
-      onSuccess: put,
-    }),
-    change: useMutation({
-      mutationFn: ({ id, changes }: { id: string; changes: Record<string, unknown> }) =>
-        dataOf(
-          client.PATCH("/api/studios/{studio}/stock/{device_id}", {
-            params: device(id),
-            body: { changes },
-          }),
-        ),
-      onSuccess: put,
-    }),
-    remove: useMutation({
-      mutationFn: (id: string) =>
-        dataOf(
-          client.DELETE("/api/studios/{studio}/stock/{device_id}", {
-            params: device(id),
-          }),
-        ),
-      onSuccess: put,
-    }),
+    ...useDeviceChanges(studio, put),
+    ...useStockFiles(studio, put, reload),
+  };
+}
+
+function useDeviceChanges(studio: string, put: Put) {
+  const of = (id: string) => ({ path: { studio, device_id: id } });
+  return {
+    addQuick: useMutation(
+      changing(
+        (text: string) =>
+          client.POST(`${STOCK}/quick`, { params: { path: { studio } }, body: { text } }),
+        put,
+      ),
+    ),
+    change: useMutation(
+      changing(
+        ({ id, changes }: { id: string; changes: Record<string, unknown> }) =>
+          client.PATCH(DEVICE, { params: of(id), body: { changes } }),
+        put,
+      ),
+    ),
+    remove: useMutation(changing((id: string) => client.DELETE(DEVICE, { params: of(id) }), put)),
+    handOver: useMutation(
+      changing(
+        ({ id, ...body }: { id: string } & HandOver) =>
+          client.POST(`${DEVICE}/hand-over`, { params: of(id), body }),
+        put,
+      ),
+    ),
+    takeBack: useMutation(
+      changing(
+        ({ id, place }: { id: string; place: string }) =>
+          client.POST(`${DEVICE}/return`, { params: of(id), body: { place } }),
+        put,
+      ),
+    ),
+  };
+}
+
+/** What is read from files: inventories, health reports, manifests. */
+function useStockFiles(studio: string, put: Put, reload: () => unknown) {
+  const params = { path: { studio } };
+  const of = (id: string) => ({ path: { studio, device_id: id } });
+  const named = (file: File) => ({ file: asContent(file) });
+  return {
     preview: useMutation({
       mutationFn: (file: File) =>
-        dataOf(
-          client.POST("/api/studios/{studio}/stock/preview", {
-            params,
-            body: { file: asContent(file) },
-          }),
-        ),
+        dataOf(client.POST(`${STOCK}/preview`, { params, body: named(file) })),
     }),
-    bring: useMutation({
-      mutationFn: (file: File) =>
-        dataOf(
-          client.POST("/api/studios/{studio}/stock/import", {
-            params,
-            body: { file: asContent(file) },
-          }),
-        ),
-      onSuccess: put,
-    }),
+    bring: useMutation(
+      changing((file: File) => client.POST(`${STOCK}/import`, { params, body: named(file) }), put),
+    ),
     report: useMutation({
       mutationFn: ({ id, file }: { id: string; file: File }) =>
-        dataOf(
-          client.POST("/api/studios/{studio}/stock/{device_id}/report", {
-            params: device(id),
-            body: { file: asContent(file) },
-          }),
-        ),
-      onSuccess: () => queries.invalidateQueries({ queryKey: key }),
+        dataOf(client.POST(`${DEVICE}/report`, { params: of(id), body: named(file) })),
+      onSuccess: reload,
     }),
+    manifest: useMutation(
+      changing(
+        ({ id, file, material }: { id: string; file: File; material: string }) =>
+          client.POST(`${DEVICE}/manifest`, { params: of(id), body: { ...named(file), material } }),
+        put,
+      ),
+    ),
   };
 }
 

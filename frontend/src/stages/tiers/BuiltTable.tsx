@@ -43,8 +43,8 @@ function Rows({
   ask: (body: AskPool) => Promise<readonly BuiltRow[]>;
   poolId: string;
 }) {
-  const { session, planId, mayWrite } = usePlanTools();
-  const { document, shown } = useSnapshot();
+  const { session, planId } = usePlanTools();
+  const { shown } = useSnapshot();
   const answer = useQuery({
     queryKey: [name, planId, poolId, ...shown],
     queryFn: () => ask({ ...session.question, pool_id: poolId }),
@@ -60,50 +60,61 @@ function Rows({
         <Heads of={[head, ...HEADS, "-Take it"]} />
         <tbody>
           {answer.data.map((row) => (
-            <tr key={row.words} className={row.is_current ? "font-semibold" : ""}>
-              <td>
-                {row.words}
-                {row.is_current && <span className="sr-only">, the pool’s own</span>}
-              </td>
-              {row.why_not ? (
-                <td colSpan={HEADS.length + 1} className="faint">
-                  needs {row.why_not}
-                </td>
-              ) : (
-                <>
-                  <td className="num">{sizeText(row.usable_bytes ?? 0)}</td>
-                  <td className="num">{sizeText(row.plannable_bytes ?? 0)}</td>
-                  <td className="num">
-                    {row.guaranteed_failures === row.max_failures
-                      ? row.guaranteed_failures
-                      : `${row.guaranteed_failures} to ${row.max_failures}`}
-                  </td>
-                  <td className="num">{rateNumber(row.read_bytes_per_s ?? 0)}</td>
-                  <td className="num">{rateNumber(row.write_bytes_per_s ?? 0)}</td>
-                  <td className="num">
-                    {row.rebuild_seconds == null ? "–" : hoursText(row.rebuild_seconds)}
-                  </td>
-                  <td className="num">
-                    {row.price_per_plannable_tb == null
-                      ? "–"
-                      : moneyText(row.price_per_plannable_tb, document.currency)}
-                  </td>
-                  <td>
-                    {mayWrite && (row.patch ?? []).length > 0 && (
-                      <Button look="text" onClick={() => session.change(...(row.patch ?? []))}>
-                        Take<span className="sr-only"> {row.words}</span>
-                      </Button>
-                    )}
-                  </td>
-                </>
-              )}
-            </tr>
+            <Built key={row.words} row={row} />
           ))}
         </tbody>
       </Table>
     </div>
   );
 }
+
+/** One way to build it: what that gives and costs, or what it would need. */
+function Built({ row }: { row: BuiltRow }) {
+  const { session, mayWrite } = usePlanTools();
+  const { document } = useSnapshot();
+  const patch = row.patch ?? [];
+  return (
+    <tr className={row.is_current ? "font-semibold" : ""}>
+      <td>
+        {row.words}
+        {row.is_current && <span className="sr-only">, the pool’s own</span>}
+      </td>
+      {row.why_not ? (
+        <td colSpan={HEADS.length + 1} className="faint">
+          needs {row.why_not}
+        </td>
+      ) : (
+        <>
+          {figures(row, document.currency).map((figure, n) => (
+            <td key={HEADS[n]} className="num">
+              {figure}
+            </td>
+          ))}
+          <td>
+            {mayWrite && patch.length > 0 && (
+              <Button look="text" onClick={() => session.change(...patch)}>
+                Take<span className="sr-only"> {row.words}</span>
+              </Button>
+            )}
+          </td>
+        </>
+      )}
+    </tr>
+  );
+}
+
+/** What stands under {@link HEADS}. */
+const figures = (row: BuiltRow, currency: string): (string | number | null | undefined)[] => [
+  sizeText(row.usable_bytes ?? 0),
+  sizeText(row.plannable_bytes ?? 0),
+  row.guaranteed_failures === row.max_failures
+    ? row.guaranteed_failures
+    : `${row.guaranteed_failures} to ${row.max_failures}`,
+  rateNumber(row.read_bytes_per_s ?? 0),
+  rateNumber(row.write_bytes_per_s ?? 0),
+  row.rebuild_seconds == null ? "–" : hoursText(row.rebuild_seconds),
+  row.price_per_plannable_tb == null ? "–" : moneyText(row.price_per_plannable_tb, currency),
+];
 
 /** The same drives under every layout. */
 export function LayoutsCompared({ poolId }: { poolId: string }) {

@@ -14,10 +14,6 @@ type Pool = PlanDocument["plan"]["pools"][number];
 /** What a pool holds, delivers, survives and grows by. */
 export function PoolGives({ pool, result }: { pool: Pool; result: PoolResult }) {
   const { evaluation } = useSnapshot();
-  const survives =
-    result.guaranteed_failures === result.max_failures
-      ? `${result.guaranteed_failures}`
-      : `${result.guaranteed_failures} to ${result.max_failures}`;
   return (
     <>
       <div className="flex items-baseline justify-between">
@@ -50,38 +46,7 @@ export function PoolGives({ pool, result }: { pool: Pool; result: PoolResult }) 
               `; the first ${sizeText(result.fast_write_bytes)} go in at ${rateText(result.fast_write.middle_bytes_per_s)}`}
           </span>
         </dd>
-        <dt>Survives</dt>
-        <dd>
-          <Figure id="scales.safety">
-            {survives} {survives === "1" ? "dead drive" : "dead drives"}
-          </Figure>{" "}
-          <span className="faint">
-            one more loses {result.loses}. Redundancy is not a backup.
-            {result.rebuild_seconds !== null && (
-              <>
-                {" "}
-                A drive takes{" "}
-                <Figure id={`tiers.${pool.id}.rebuild`}>
-                  {hoursText(result.rebuild_seconds)}
-                </Figure>{" "}
-                to rebuild.
-              </>
-            )}
-            {result.unreadable_odds !== null && (
-              <>
-                {" "}
-                By data sheets{" "}
-                <Figure id={`tiers.${pool.id}.unreadable`}>
-                  {oddsText(result.unreadable_odds)}
-                </Figure>{" "}
-                rebuilds{" "}
-                {result.final_members > result.members &&
-                  `at its final width of ${result.final_members} drives `}
-                meet a sector that cannot be read: {result.unreadable_costs}.
-              </>
-            )}
-          </span>
-        </dd>
+        <Survives result={result} />
         <dt>Grows by</dt>
         <dd>
           {result.grows_by}
@@ -93,6 +58,50 @@ export function PoolGives({ pool, result }: { pool: Pool; result: PoolResult }) 
       <BoxGives poolId={pool.id} />
       <LayoutsCompared key={`layouts-${pool.id}`} poolId={pool.id} />
       <DrivesCompared key={`drives-${pool.id}`} poolId={pool.id} />
+    </>
+  );
+}
+
+/** How many dead drives, what one more loses, how long a rebuild takes, and what it may meet. */
+function Survives({ result }: { result: PoolResult }) {
+  const survives =
+    result.guaranteed_failures === result.max_failures
+      ? `${result.guaranteed_failures}`
+      : `${result.guaranteed_failures} to ${result.max_failures}`;
+  return (
+    <>
+      <dt>Survives</dt>
+      <dd>
+        <Figure id="scales.safety">
+          {survives} {survives === "1" ? "dead drive" : "dead drives"}
+        </Figure>{" "}
+        <span className="faint">
+          one more loses {result.loses}. Redundancy is not a backup.
+          {result.rebuild_seconds !== null && (
+            <>
+              {" "}
+              A drive takes{" "}
+              <Figure id={`tiers.${result.id}.rebuild`}>
+                {hoursText(result.rebuild_seconds)}
+              </Figure>{" "}
+              to rebuild.
+            </>
+          )}
+          {result.unreadable_odds !== null && (
+            <>
+              {" "}
+              By data sheets{" "}
+              <Figure id={`tiers.${result.id}.unreadable`}>
+                {oddsText(result.unreadable_odds)}
+              </Figure>{" "}
+              rebuilds{" "}
+              {result.final_members > result.members &&
+                `at its final width of ${result.final_members} drives `}
+              meet a sector that cannot be read: {result.unreadable_costs}.
+            </>
+          )}
+        </span>
+      </dd>
     </>
   );
 }

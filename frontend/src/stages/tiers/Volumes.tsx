@@ -1,4 +1,5 @@
-import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../plan/fields";
+import { fieldsIn } from "../../plan/AllFields";
+import { RefusedHere, TextField, Tick } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { counted, sizeText, valueText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
@@ -20,36 +21,15 @@ export function Volumes({ poolId }: { poolId: string }) {
     <Fold title="Volumes" said={counted(own.length, "volume")} open={own.length > 0}>
       {own.map((volume) => {
         const path = `plan/volumes/${volume.id}`;
-        const label = (what: string) => `${volume.name}: ${what}`;
+        const its = fieldsIn("Volume", path, volume.name);
         return (
           <ItemFieldset key={volume.id} field="Volume.name" path={path} name={volume.name}>
-            <Choice
-              bare
-              field="Volume.kind"
-              path={`${path}/kind`}
-              options={KINDS}
-              label={label("kind")}
-            />
-            <Quantity
-              bare
-              field="Volume.size_bytes"
-              path={`${path}/size_bytes`}
-              label={label("quota or size")}
-            />
+            {its("kind", "kind", KINDS)}
+            {its("size_bytes", "quota or size")}
             <span>TB, of it set aside</span>
-            <Quantity
-              bare
-              field="Volume.reserved_bytes"
-              path={`${path}/reserved_bytes`}
-              label={label("reserved")}
-            />
+            {its("reserved_bytes", "reserved")}
             <span>TB; snapshots for</span>
-            <Quantity
-              bare
-              field="Volume.snapshot_days"
-              path={`${path}/snapshot_days`}
-              label={label("snapshots kept")}
-            />
+            {its("snapshot_days", "snapshots kept")}
             <span>days</span>
             <More of={volume.name}>
               <Tick field="Volume.is_thin" path={`${path}/is_thin`} />

@@ -16,6 +16,9 @@ const LABELS: Record<string, string> = {
   headroom: "Free-space headroom",
 };
 
+type Bar = ReturnType<typeof bars>[number];
+const nameOf = (bar: Bar): string => LABELS[bar.step] ?? stepLabel(bar.step);
+
 /** A pool's, or the whole plan's. */
 type Fall = Pick<Evaluation["tiers"], "waterfall" | "plannable_bytes" | "raw_bytes">;
 
@@ -29,49 +32,18 @@ export function Waterfall({ of, figure }: { of: Fall; figure?: string }) {
         className="drawing mt-1"
         viewBox={`0 0 ${WIDTH} ${shown.length * ROW + 4}`}
         role="img"
-        aria-label={`Capacity from carton to plannable: ${shown.map((b) => `${LABELS[b.step] ?? stepLabel(b.step)} ${sizeText(b.bytes)}`).join(", ")}`}
+        aria-label={`Capacity from carton to plannable: ${shown.map((b) => `${nameOf(b)} ${sizeText(b.bytes)}`).join(", ")}`}
       >
-        {shown.map((bar, index) => {
-          const y = index * ROW + 3;
-          const x = LABEL + bar.from * scale;
-          const width = Math.max((bar.to - bar.from) * scale, 1.5);
-          const total = bar.step === "raw" || bar.step === "plannable";
-          const fill = total
-            ? undefined
-            : bar.step === "redundancy"
-              ? "url(#hatch-copper)"
-              : "url(#hatch-ink)";
-          return (
-            <g key={bar.step}>
-              <text x="0" y={y + 15} className={total ? "font-semibold" : ""}>
-                {LABELS[bar.step] ?? stepLabel(bar.step)}
-              </text>
-              <rect
-                x={x}
-                y={y}
-                width={width}
-                height={ROW - 8}
-                className={total ? "fill-primary" : "ink"}
-                fill={fill}
-                strokeWidth={total ? 0 : 1}
-              />
-              <text
-                x={LABEL + Math.max(bar.to, bar.from) * scale + 10}
-                y={y + 15}
-                className={total ? "font-semibold" : ""}
-              >
-                {total ? bothSizes(bar.bytes) : `−${sizeText(-bar.bytes)}`}
-              </text>
-            </g>
-          );
-        })}
+        {shown.map((bar, index) => (
+          <Step key={bar.step} bar={bar} y={index * ROW + 3} scale={scale} />
+        ))}
       </svg>
       <Behind className="mt-1" title="As a table">
         <Table className="max-w-md">
           <tbody>
             {shown.map((bar) => (
               <tr key={bar.step}>
-                <td>{LABELS[bar.step] ?? stepLabel(bar.step)}</td>
+                <td>{nameOf(bar)}</td>
                 <td className="num">{bothSizes(bar.bytes)}</td>
               </tr>
             ))}
@@ -84,5 +56,33 @@ export function Waterfall({ of, figure }: { of: Fall; figure?: string }) {
         </p>
       )}
     </>
+  );
+}
+
+function Step({ bar, y, scale }: { bar: Bar; y: number; scale: number }) {
+  const isTotal = bar.step === "raw" || bar.step === "plannable";
+  const hatch = bar.step === "redundancy" ? "url(#hatch-copper)" : "url(#hatch-ink)";
+  return (
+    <g>
+      <text x="0" y={y + 15} className={isTotal ? "font-semibold" : ""}>
+        {nameOf(bar)}
+      </text>
+      <rect
+        x={LABEL + bar.from * scale}
+        y={y}
+        width={Math.max((bar.to - bar.from) * scale, 1.5)}
+        height={ROW - 8}
+        className={isTotal ? "fill-primary" : "ink"}
+        fill={isTotal ? undefined : hatch}
+        strokeWidth={isTotal ? 0 : 1}
+      />
+      <text
+        x={LABEL + Math.max(bar.to, bar.from) * scale + 10}
+        y={y + 15}
+        className={isTotal ? "font-semibold" : ""}
+      >
+        {isTotal ? bothSizes(bar.bytes) : `−${sizeText(-bar.bytes)}`}
+      </text>
+    </g>
   );
 }

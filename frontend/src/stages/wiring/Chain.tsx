@@ -9,6 +9,9 @@ const MOST_BRANCHES = 3;
 const ALONE = { height: 208, above: 88, label: 46, thickest: 82 };
 const BRANCH = { height: 132, above: 40, label: 26, thickest: 44 };
 
+const said = (hop: HopResult): string =>
+  `${hop.name} carries ${rateText(hop.capacity_bytes_per_s)} of ${rateText(hop.required_bytes_per_s)} asked`;
+
 /** The way from the seats to the pools: thickness is bandwidth, fill is load, the limiting hop stands out. */
 export function Chain({ hops, limiting }: { hops: HopResult[]; limiting: string | null }) {
   const { trunk, branches, left } = branched(hops, MOST_BRANCHES);
@@ -21,9 +24,15 @@ export function Chain({ hops, limiting }: { hops: HopResult[]; limiting: string 
   const most = Math.max(...hops.map((h) => h.capacity_bytes_per_s), 1);
   const middle = many ? height / 2 - 14 : row.above;
   const x = (column: number) => ENDS - 12 + column * each + (column >= trunk.length ? joint : 0);
-  const said = hops.map(
-    (h) =>
-      `${h.name} carries ${rateText(h.capacity_bytes_per_s)} of ${rateText(h.required_bytes_per_s)} asked`,
+  const drawn = (hop: HopResult, column: number, y: number) => (
+    <Hop
+      key={hop.id}
+      hop={hop}
+      most={most}
+      at={{ x: x(column), y, width: each }}
+      row={row}
+      limits={hop.id === limiting}
+    />
   );
   return (
     <>
@@ -31,22 +40,13 @@ export function Chain({ hops, limiting }: { hops: HopResult[]; limiting: string 
         className="drawing mt-3"
         viewBox={`0 0 ${WIDTH} ${height}`}
         role="img"
-        aria-label={said.join("; ")}
+        aria-label={hops.map(said).join("; ")}
       >
         <circle cx="26" cy={middle} r="17" className="hollow" strokeWidth="1.5" />
         <text x="26" y={middle + 4} textAnchor="middle">
           seats
         </text>
-        {trunk.map((hop, n) => (
-          <Hop
-            key={hop.id}
-            hop={hop}
-            most={most}
-            at={{ x: x(n), y: middle, width: each }}
-            row={row}
-            limits={hop.id === limiting}
-          />
-        ))}
+        {trunk.map((hop, n) => drawn(hop, n, middle))}
         {branches.map((branch, b) => {
           const y = row.height * b + row.above;
           const start = x(trunk.length);
@@ -59,16 +59,7 @@ export function Chain({ hops, limiting }: { hops: HopResult[]; limiting: string 
                   strokeWidth="1.5"
                 />
               )}
-              {branch.map((hop, n) => (
-                <Hop
-                  key={hop.id}
-                  hop={hop}
-                  most={most}
-                  at={{ x: x(trunk.length + n), y, width: each }}
-                  row={row}
-                  limits={hop.id === limiting}
-                />
-              ))}
+              {branch.map((hop, n) => drawn(hop, trunk.length + n, y))}
             </g>
           );
         })}
@@ -82,19 +73,15 @@ export function Chain({ hops, limiting }: { hops: HopResult[]; limiting: string 
   );
 }
 
-function Hop({
-  hop,
-  most,
-  at,
-  row,
-  limits,
-}: {
+interface HopProps {
   hop: HopResult;
   most: number;
   at: { x: number; y: number; width: number };
   row: { label: number; thickest: number };
   limits: boolean;
-}) {
+}
+
+function Hop({ hop, most, at, row, limits }: HopProps) {
   const { thickness, load } = band(
     hop.capacity_bytes_per_s,
     hop.required_bytes_per_s,
@@ -103,7 +90,6 @@ function Hop({
   );
   const width = at.width - (limits ? 14 : 3);
   const left = at.x + (limits ? 7 : 0);
-  const top = at.y - row.thickest / 2 - 14;
   const short = hop.ratio !== null && hop.ratio !== undefined && hop.ratio < 1;
   return (
     <g>
@@ -123,18 +109,7 @@ function Hop({
         className={short ? undefined : "teal-soft"}
         fill={short ? "url(#hatch-ink)" : undefined}
       />
-      {limits && (
-        <>
-          <path
-            d={`M${left - 4} ${top} V${at.y + row.thickest / 2} M${left + width + 4} ${top} V${at.y + row.thickest / 2}`}
-            className="ink"
-            strokeDasharray="4 3"
-          />
-          <text x={left + width / 2} y={top + 8} textAnchor="middle" className="font-semibold">
-            limits
-          </text>
-        </>
-      )}
+      {limits && <Limits left={left} width={width} middle={at.y} thickest={row.thickest} />}
       <foreignObject x={left} y={at.y + row.label} width={width} height="72">
         <p className="text-center text-[11.5px] leading-tight">
           {hop.name}
@@ -143,5 +118,32 @@ function Hop({
         </p>
       </foreignObject>
     </g>
+  );
+}
+
+function Limits({
+  left,
+  width,
+  middle,
+  thickest,
+}: {
+  left: number;
+  width: number;
+  middle: number;
+  thickest: number;
+}) {
+  const top = middle - thickest / 2 - 14;
+  const bottom = middle + thickest / 2;
+  return (
+    <>
+      <path
+        d={`M${left - 4} ${top} V${bottom} M${left + width + 4} ${top} V${bottom}`}
+        className="ink"
+        strokeDasharray="4 3"
+      />
+      <text x={left + width / 2} y={top + 8} textAnchor="middle" className="font-semibold">
+        limits
+      </text>
+    </>
   );
 }

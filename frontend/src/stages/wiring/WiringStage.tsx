@@ -1,4 +1,5 @@
-import { Choice, Quantity, RefusedHere } from "../../plan/fields";
+import { fieldsIn } from "../../plan/AllFields";
+import { Choice, RefusedHere } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { Figure } from "../../plan/Figure";
 import { rateText, ratioText } from "../../kit/format";
@@ -28,29 +29,14 @@ export function WiringStage() {
         <h2>Hops, from the seat to the box</h2>
         {hops.map((hop) => {
           const path = `plan/wiring/hops/${hop.id}`;
+          const its = fieldsIn("WireHop", path, hop.name);
           return (
             <ItemFieldset key={hop.id} field="WireHop.name" path={path} name={hop.name}>
-              <Choice
-                bare
-                field="WireHop.speed"
-                path={`${path}/speed`}
-                label={`${hop.name}: speed`}
-              />
+              {its("speed", "speed")}
               <span>×</span>
-              <Quantity
-                bare
-                field="WireHop.links"
-                path={`${path}/links`}
-                label={`${hop.name}: links together`}
-              />
+              {its("links", "links together")}
               <span>for</span>
-              <Choice
-                bare
-                field="WireHop.serves"
-                path={`${path}/serves`}
-                options={SERVES}
-                label={`${hop.name}: serves`}
-              />
+              {its("serves", "serves", SERVES)}
             </ItemFieldset>
           );
         })}
