@@ -24,7 +24,7 @@ def openapi() -> dict[str, Any]:
     import django
 
     django.setup()
-    from api import api
+    from grandlarder.api import api
 
     return json.loads(json.dumps(api.get_openapi_schema(path_prefix="/api/")))
 

@@ -6,19 +6,26 @@ from dataclasses import dataclass
 
 from django.http import HttpRequest
 
+from api.envelope import Answered
+
 from .models import Membership, Person, Role, Studio
 
 
-class NotHere(Exception):
+class NotHere(Answered):
     """What was asked for does not exist for this person; foreign studios look the same."""
 
+    status, code = 404, "not-here"
+    sentence = "There is no such thing in this studio."
 
-class NotAllowed(Exception):
+
+class NotAllowed(Answered):
     """The person's role in the studio does not include this."""
 
+    status, code = 403, "not-allowed"
+
     def __init__(self, role: Role, needed: Role) -> None:
-        self.role, self.needed = role, needed
-        super().__init__(f"a {role.value} cannot do this; it needs the role {needed.value}")
+        self.sentence = f"Your role in this studio is {role.value}; this needs {needed.value}."
+        super().__init__(self.sentence)
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from pathlib import Path
 from django.test import Client, LiveServerTestCase, tag
 
 from accounts.models import Role
-from api import api
+from grandlarder.api import api
 from tests.house import House
 
 CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"

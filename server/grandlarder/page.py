@@ -9,7 +9,8 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import csrf_exempt, ensure_csrf_cookie
 from django.views.decorators.http import require_safe
 
-from api.envelope import STALE_TOKEN, Code, ErrorOut, unforeseen
+from api.envelope import STALE_TOKEN, Code, ErrorOut
+from api.errors import unforeseen
 
 NOT_BUILT = "The frontend is not built yet. Run ./start, or npm run build in frontend/."
 

@@ -2,8 +2,9 @@
 
 from django.urls import path, re_path
 
-from api import api
 from grandlarder.page import nothing_here, page
+
+from .api import api
 
 handler400 = "grandlarder.page.bad_request"
 handler403 = "grandlarder.page.forged"

@@ -17,11 +17,13 @@ from django.utils import timezone
 from accounts.models import Role
 from accounts.permission import needs
 from accounts.scope import NotHere, Scope
+from api.envelope import Answered, ClashOut, ErrorOut
 from larder.asks.standards import Standards
 from larder.base.errors import RefusedMany
 from larder.base.patch import Clash, Document, Operation, apply_patch, diff, merge
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import SCHEMA_VERSION, Bundle
+from larder.plan.glossary import label_at
 from larder.readers.ffprobe import Clip, read_probe
 from larder.readers.plan_file import bundle_from, read_bundle
 
@@ -30,16 +32,31 @@ from .models import AuditEntry, Kind, Plan, Revision
 from .summary import summary_of
 
 
-class Clashing(Exception):
+class Clashing(Answered):
     """Somebody changed the same place meanwhile; nothing was saved and nothing is lost."""
+
+    status, code = 409, "clash"
+    sentence = "Somebody else changed the same field meanwhile; choose which value stays."
 
     def __init__(self, head: Revision, clashes: tuple[Clash, ...]) -> None:
         self.head, self.clashes = head, clashes
         super().__init__(f"{len(clashes)} fields were changed by both")
 
+    def envelope(self) -> ErrorOut:
+        """With both values of every field that was changed twice."""
+        document = self.head.document
+        clashes = [
+            ClashOut(path=c.path, label=label_at(c.path, document), base=c.base, mine=c.mine, theirs=c.theirs)
+            for c in self.clashes
+        ]
+        return ErrorOut(code=self.code, sentence=self.sentence, clashes=clashes, head=self.head.number)
 
-class NothingToDo(Exception):
+
+class NothingToDo(Answered):
     """There is no change of this person's left to undo or redo."""
+
+    status, code = 409, "nothing-to-do"
+    sentence = "There is no change of yours left to take back or bring back."
 
 
 @dataclass(frozen=True)

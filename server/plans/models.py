@@ -8,6 +8,9 @@ from django.db import models
 
 from accounts.models import Person, Studio
 
+TAKEN = {"one_revision_per_number": "this revision"}
+"""What two have made at once where a unique constraint, by its name, lets only one of them."""
+
 
 class Plan(models.Model):
     """A plan of a studio. ``head`` is the number of its newest revision."""

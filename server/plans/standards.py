@@ -8,6 +8,7 @@ from datetime import datetime
 from accounts.models import Role, Studio
 from accounts.permission import needs
 from accounts.scope import Scope
+from api.envelope import Answered
 from larder.asks.standards import Part, Standards, kept_document, made_of, read_standards
 from larder.base.errors import RefusedMany
 from larder.plan.bundle import Bundle
@@ -16,8 +17,11 @@ from .actions import audit
 from .models import Plan, StudioStandards
 
 
-class StandardsMoved(Exception):
+class StandardsMoved(Answered):
     """Somebody made other values the studio's meanwhile; nothing was changed."""
+
+    status, code = 409, "stale"
+    sentence = "Somebody made other values the studio's meanwhile; look at them and decide anew."
 
 
 @dataclass(frozen=True)

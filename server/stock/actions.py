@@ -15,13 +15,14 @@ from pydantic import ValidationError
 from accounts.models import Role, Studio
 from accounts.permission import needs
 from accounts.scope import NotHere, Scope
+from api.envelope import Answered, ErrorOut, Problem
 from larder.base.errors import Refused, RefusedMany
 from larder.base.problems import refusals
 from larder.readers.manifest import Manifest as ReadManifest
 from larder.readers.manifest import read_manifest, shares_in_common
 from larder.readers.quick_entry import parse_quick
 from larder.readers.smartctl import read_drive_report
-from larder.readers.stock_csv import Inventory, box_accepted, read_stock_csv
+from larder.readers.stock_csv import Inventory, RowFault, box_accepted, read_stock_csv
 from larder.stock.copies import Match, key_of
 from larder.stock.item import Holding as HoldingItem
 from larder.stock.item import StockItem
@@ -31,17 +32,29 @@ from .models import Device, Holding, Manifest, ManifestMatch, StockEntry
 _OWN_TABLE = ("id", "holdings")
 _DEVICE_FIELDS = tuple(name for name in StockItem.model_fields if name not in _OWN_TABLE)
 _HOLDING_FIELDS = tuple(HoldingItem.model_fields)
-LOG_SHOWN = 50
+LOG_SHOWN, FAULTS_SHOWN = 50, 100
 MOST_DEVICES, MOST_IN_A_BOX = 20_000, 200
 NEW_LABEL_ACCEPTED = "a label that no other box has"
 
 
-class FaultyRows(Exception):
+class FaultyRows(Answered):
     """An inventory with faults: nothing of it was taken in."""
 
+    status, code = 422, "refused"
+
     def __init__(self, inventory: Inventory) -> None:
-        self.inventory = inventory
+        self.faults = inventory.faults
         super().__init__(inventory.faults[0].sentence)
+
+    def envelope(self) -> ErrorOut:
+        """Every fault by line and column, up to so many."""
+        problems = [_row_problem(fault) for fault in self.faults[:FAULTS_SHOWN]]
+        return ErrorOut(code=self.code, sentence=problems[0].sentence, problems=problems)
+
+
+def _row_problem(fault: RowFault) -> Problem:
+    field = f"line {fault.line}, {fault.column}"
+    return Problem(field=field, value="", accepted="", sentence=f"Line {fault.line}: {fault.sentence}")
 
 
 def items_of(scope: Scope, ids: Iterable[UUID] | None = None) -> tuple[StockItem, ...]:

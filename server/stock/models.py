@@ -8,6 +8,13 @@ from django.db import models
 
 from accounts.models import Person, Studio
 
+TAKEN = {
+    "one_device_per_serial_in_a_studio": "a device with this serial",
+    "one_box_per_label_in_a_studio": "a box with this label",
+    "one_manifest_per_material_on_a_device": "a manifest of this material on the device",
+}
+"""What two have made at once where a unique constraint, by its name, lets only one of them."""
+
 
 class Device(models.Model):
     """One drive, card or box. The fields are those of the core's ``StockItem``."""

@@ -197,7 +197,7 @@ class NoBareFault(HouseCase):
     def test_what_nobody_foresaw_is_a_fault_with_a_reference_that_the_log_carries(self) -> None:
         self.client_.browser.raise_request_exception = False
         with (
-            mock.patch("api.plans.actions.plan_in", side_effect=RuntimeError("secret")),
+            mock.patch("plans.actions.plan_in", side_effect=RuntimeError("secret")),
             self.assertLogs("larder", "ERROR") as logged,
         ):
             body = self.check_envelope(self.client_.get(self.tern), 500)
@@ -211,7 +211,7 @@ class NoBareFault(HouseCase):
 
     def test_a_database_that_does_not_answer_is_said(self) -> None:
         with (
-            mock.patch("api.plans.actions.plan_in", side_effect=OperationalError("gone")),
+            mock.patch("plans.actions.plan_in", side_effect=OperationalError("gone")),
             self.assertLogs("larder", "ERROR"),
         ):
             self.assertEqual(self.check_envelope(self.client_.get(self.tern), 503)["code"], "unavailable")
@@ -331,7 +331,7 @@ class OpenApi(HouseCase):
         self.check_envelope(Client().get("/api/openapi.json"), 401)
         first = self.client_.browser.get("/api/openapi.json")
         self.assertIn("/api/studios/{studio}/plans", first.json()["paths"])
-        with mock.patch("api.root.api.get_openapi_schema") as built:
+        with mock.patch("grandlarder.api.api.get_openapi_schema") as built:
             self.client_.browser.get("/api/openapi.json")
         built.assert_not_called()
 
@@ -421,7 +421,7 @@ class Ceilings(HouseCase):
         for _ in range(5):
             self.house.plan("halyard-street")
         seen, after = [], "0"
-        with mock.patch("api.plans.PLANS_A_PAGE", 3):
+        with mock.patch("plans.router.PLANS_A_PAGE", 3):
             while after is not None:
                 page = self.client_.get(f"/plans?after={after}").json()
                 seen += [row["id"] for row in page["plans"]]
@@ -432,7 +432,7 @@ class Ceilings(HouseCase):
     def test_history_and_log_come_in_pages(self) -> None:
         for n in range(5):
             self.client_.save(n + 1, "plan/note", f"note {n}")
-        with mock.patch("api.plans.HISTORY_SHOWN", 4):
+        with mock.patch("plans.router.HISTORY_SHOWN", 4):
             first = self.client_.get(f"{self.tern}/revisions").json()
             second = self.client_.get(f"{self.tern}/revisions?after={first['next']}").json()
         self.assertEqual([r["number"] for r in first["revisions"] + second["revisions"]], [6, 5, 4, 3, 2, 1])

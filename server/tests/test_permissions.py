@@ -16,7 +16,7 @@ from django.db import transaction
 from django.test import Client, TestCase, TransactionTestCase
 
 from accounts.models import Role
-from api import api
+from grandlarder.api import api
 from larder.base.patch import Operation
 from larder.plan.catalogue import Catalogue
 from larder.readers.generic_lists import missing_patch

@@ -13,20 +13,20 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from accounts.scope import Scope, scope_of
+from api.envelope import ERRORS
 from larder.base.patch import Operation
 from larder.plan.catalogue import Catalogue, Listing
 from larder.readers.catalogue_csv import read_catalogue_csv, write_catalogue_csv
 from larder.readers.csv_table import LARGEST_CSV_BYTES
 from larder.readers.generic_lists import brought_patch, missing_patch
 from larder.readers.plan_file import bundle_from
-from plans import actions
 
-from .envelope import ERRORS
-from .plans import PLAN, Ask, PatchOut, asked_bundle, asked_in
+from . import actions
+from .asked import PLAN, asked_bundle, asked_in
+from .schemas import Ask, PatchOut
 
 router = Router(tags=["catalogue"], by_alias=True)
 
-_ERRORS = ERRORS
 CATALOGUE = PLAN + "/catalogue"
 
 
@@ -57,7 +57,7 @@ def _saved_catalogue(scope: Scope, plan_id: UUID) -> Catalogue:
     return bundle_from(actions.revision_in(plan, plan.head).document).catalogue
 
 
-@router.post(f"{CATALOGUE}/read", response={200: RowsOut, **_ERRORS}, operation_id="read_catalogue")
+@router.post(f"{CATALOGUE}/read", response={200: RowsOut, **ERRORS}, operation_id="read_catalogue")
 def read_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskCsv) -> RowsOut:
     """What a CSV would change."""
     bundle = asked_bundle(request, studio, plan_id, body)
@@ -65,7 +65,7 @@ def read_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskCs
     return RowsOut(listing=rows.listing, added=rows.added, replaced=rows.replaced, patch=rows.patch)
 
 
-@router.post(f"{CATALOGUE}/bring", response={200: PatchOut, **_ERRORS}, operation_id="bring_catalogue")
+@router.post(f"{CATALOGUE}/bring", response={200: PatchOut, **ERRORS}, operation_id="bring_catalogue")
 def bring_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskBring) -> PatchOut:
     """What another plan's classes and prices, or the generic ones, would change."""
     scope = scope_of(request, studio)
@@ -76,7 +76,7 @@ def bring_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskB
     return PatchOut(patch=brought_patch(bundle.catalogue, source, replaces=True))
 
 
-@router.get(CATALOGUE + "/{listing}", response={200: None, **_ERRORS}, operation_id="export_catalogue")
+@router.get(CATALOGUE + "/{listing}", response={200: None, **ERRORS}, operation_id="export_catalogue")
 def export_catalogue(request: HttpRequest, studio: str, plan_id: UUID, listing: Listing) -> HttpResponse:
     """One list of the saved catalogue as CSV."""
     catalogue = _saved_catalogue(scope_of(request, studio), plan_id)

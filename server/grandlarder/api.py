@@ -1,4 +1,4 @@
-"""Put the API together."""
+"""The HTTP API put together: one Ninja instance, one error envelope, the routers of the apps."""
 
 from __future__ import annotations
 
@@ -12,14 +12,16 @@ from ninja import NinjaAPI
 from ninja.parser import Parser
 from ninja.security import django_auth
 
+import plans.models
+import stock.models
+from accounts.router import router as accounts
+from api import errors
 from larder.base.guard import Wanted, guarded_json
-
-from . import envelope
-from .catalogue import router as catalogue
-from .plans import router as plans
-from .sessions import router as sessions
-from .standards import router as standards
-from .stock import router as stock
+from plans.catalogue_router import router as catalogue
+from plans.questions import router as questions
+from plans.router import router as plans_of
+from plans.standards_router import router as standards
+from stock.router import router as stock_of
 
 BODY = Wanted("request body", "a JSON object as this page sends it", settings.DATA_UPLOAD_MAX_MEMORY_SIZE)
 
@@ -41,7 +43,7 @@ api = NinjaAPI(
     auth=django_auth,
     urls_namespace="api",
 )
-envelope.install(api)
+errors.install(api, plans.models.TAKEN | stock.models.TAKEN)
 
 
 @cache
@@ -56,8 +58,5 @@ def get_openapi(request: HttpRequest) -> HttpResponse:  # noqa: ARG001
     return HttpResponse(openapi(), content_type="application/json")
 
 
-api.add_router("", sessions)
-api.add_router("", plans)
-api.add_router("", catalogue)
-api.add_router("", standards)
-api.add_router("", stock)
+for router in (accounts, plans_of, questions, catalogue, standards, stock_of):
+    api.add_router("", router)

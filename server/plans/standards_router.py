@@ -11,17 +11,17 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from accounts.scope import scope_of
+from api.envelope import ERRORS, ErrorOut
 from larder.asks.standards import Part, taken_patch
 from larder.plan.house_rules import HouseRules
-from plans.standards import Kept, make_standard, standards_in
 
-from .envelope import ERRORS, ErrorOut
-from .plans import PLAN, Ask, PatchOut, asked_in
+from .asked import PLAN, asked_in
+from .schemas import Ask, PatchOut
+from .standards import Kept, make_standard, standards_in
 
 router = Router(tags=["standards"], by_alias=True)
 
 STUDIO = "/studios/{studio}/standards"
-_ERRORS = ERRORS
 
 
 class StandardsOut(BaseModel):
@@ -66,13 +66,13 @@ def _out(kept: Kept) -> StandardsOut:
     )
 
 
-@router.get(STUDIO, response={200: StandardsOut, **_ERRORS}, operation_id="get_standards")
+@router.get(STUDIO, response={200: StandardsOut, **ERRORS}, operation_id="get_standards")
 def get_standards(request: HttpRequest, studio: str) -> StandardsOut:
     """The studio's standards."""
     return _out(standards_in(scope_of(request, studio)))
 
 
-@router.post(f"{PLAN}/standards/take", response={200: PatchOut, **_ERRORS}, operation_id="take_standards")
+@router.post(f"{PLAN}/standards/take", response={200: PatchOut, **ERRORS}, operation_id="take_standards")
 def take_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskTake) -> PatchOut:
     """What taking the studio's rules, or its classes and prices, would change; nothing is saved."""
     scope = scope_of(request, studio)
@@ -82,7 +82,7 @@ def take_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskTa
 
 @router.post(
     f"{PLAN}/standards/make",
-    response={200: StandardsOut, 409: ErrorOut, **_ERRORS},
+    response={200: StandardsOut, 409: ErrorOut, **ERRORS},
     operation_id="make_standards",
 )
 def make_standards(request: HttpRequest, studio: str, plan_id: UUID, body: AskMake) -> StandardsOut:

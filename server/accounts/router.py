@@ -12,11 +12,11 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 from pydantic import BaseModel, StringConstraints
 
-from accounts.models import Membership, Person, Role
-from accounts.throttle import checked_person
-from accounts.upload import seal
+from api.envelope import ALWAYS, STALE_TOKEN, ErrorOut
 
-from .envelope import ALWAYS, STALE_TOKEN, ErrorOut
+from .models import Membership, Person, Role
+from .throttle import checked_person
+from .upload import seal
 
 router = Router(tags=["session"])
 

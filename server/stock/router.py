@@ -15,6 +15,7 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from accounts.models import Role
 from accounts.scope import Scope, scope_of
+from api.envelope import ERRORS, ErrorOut
 from larder.base.errors import Refused
 from larder.plan.bundle import StockFacts
 from larder.plan.vocabulary import ports_checked
@@ -28,15 +29,13 @@ from larder.stock.shelf import StockResult, stock_stage
 from larder.stock.today import stock_facts, today_bundle
 from plans import actions as plans
 from plans.standards import standards_in
-from stock import actions
 
-from .envelope import ERRORS, ErrorOut
+from . import actions
 
 router = Router(tags=["stock"])
 
 STOCK = "/studios/{slug:studio}/stock"
-_ERRORS = ERRORS
-_CHANGES = _ERRORS | {409: ErrorOut}
+_CHANGES = ERRORS | {409: ErrorOut}
 FAULTS_SHOWN = 100
 CHANGED_SHOWN = 200
 ROWS_SHOWN = 20
@@ -166,7 +165,7 @@ def _bounded(file: UploadedFile, what: str, largest: int) -> bytes:
     return file.read()
 
 
-@router.get(STOCK, response={200: StockOut, **_ERRORS}, operation_id="get_stock")
+@router.get(STOCK, response={200: StockOut, **ERRORS}, operation_id="get_stock")
 def get_stock(
     request: HttpRequest, studio: str, ports: Annotated[str, Query(max_length=200)] = ""
 ) -> StockOut:
@@ -175,7 +174,7 @@ def get_stock(
     return _stock(scope, ports_checked(ports))
 
 
-@router.get(STOCK + "/facts", response={200: StockFacts, **_ERRORS}, operation_id="get_stock_facts")
+@router.get(STOCK + "/facts", response={200: StockFacts, **ERRORS}, operation_id="get_stock_facts")
 def get_stock_facts(request: HttpRequest, studio: str) -> StockFacts:
     """The stock's figures as a plan takes them over."""
     return stock_facts(_stock(scope_of(request, studio)).result, timezone.localdate())
@@ -187,7 +186,7 @@ def add_quick(request: HttpRequest, studio: str, body: QuickEntry) -> tuple[int,
     return 201, _change(actions.add_quick(scope_of(request, studio), body.text))
 
 
-@router.post(STOCK + "/preview", response={200: PreviewOut, **_ERRORS}, operation_id="preview_csv")
+@router.post(STOCK + "/preview", response={200: PreviewOut, **ERRORS}, operation_id="preview_csv")
 def preview_csv(request: HttpRequest, studio: str, file: Annotated[UploadedFile, File()]) -> PreviewOut:
     """What a CSV would add, with every fault; nothing is changed."""
     scope = scope_of(request, studio)
@@ -213,7 +212,7 @@ def import_csv(
     return 201, _change(actions.import_csv(scope, _bounded(file, "inventory", LARGEST_CSV_BYTES)))
 
 
-@router.post(STOCK + "/today", response={201: PlanRef, **_ERRORS}, operation_id="judge_today")
+@router.post(STOCK + "/today", response={201: PlanRef, **ERRORS}, operation_id="judge_today")
 def judge_today(request: HttpRequest, studio: str, body: Today) -> tuple[int, PlanRef]:
     """Make *Today*: the drives at a place as a plan, with the people of another plan."""
     scope = scope_of(request, studio)
@@ -229,7 +228,7 @@ def judge_today(request: HttpRequest, studio: str, body: Today) -> tuple[int, Pl
     return 201, PlanRef(id=plans.create_plan(scope, bundle).pk)
 
 
-@router.get(STOCK + "/csv", response={200: None, **_ERRORS}, operation_id="export_csv")
+@router.get(STOCK + "/csv", response={200: None, **ERRORS}, operation_id="export_csv")
 def export_csv(request: HttpRequest, studio: str) -> HttpResponse:
     """The stock as CSV, safe to open in a spreadsheet."""
     scope = scope_of(request, studio)
@@ -261,7 +260,7 @@ def remove_device(request: HttpRequest, studio: str, device_id: UUID) -> StockCh
 
 
 @router.post(
-    STOCK + "/{uuid:device_id}/report", response={200: ReportOut, **_ERRORS}, operation_id="take_report"
+    STOCK + "/{uuid:device_id}/report", response={200: ReportOut, **ERRORS}, operation_id="take_report"
 )
 def take_report(
     request: HttpRequest, studio: str, device_id: UUID, file: Annotated[UploadedFile, File()]
@@ -310,7 +309,7 @@ def take_manifest(
 
 @router.get(
     STOCK + "/{uuid:device_id}/log",
-    response={200: LogPage, **_ERRORS},
+    response={200: LogPage, **ERRORS},
     operation_id="get_device_log",
 )
 def get_device_log(

@@ -1,0 +1,99 @@
+"""Questions about a plan as it stands on somebody's page: judged, explained, compared; nothing is saved."""
+
+from __future__ import annotations
+
+import time
+from threading import BoundedSemaphore
+from typing import Annotated
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import File, Router
+from ninja.files import UploadedFile
+
+from accounts.scope import scope_of
+from api.envelope import ERRORS
+from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
+from larder.asks.explain import Explanation, explain
+from larder.base.errors import Refused
+from larder.judge.evaluation import evaluate
+from larder.plan.new_item import Asked, new_item
+from larder.plan.removal import removal_patch
+from larder.plan.take_class import class_patch
+from larder.readers.clips import format_of_clips
+from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
+
+from . import actions
+from .asked import PLAN, STUDIO, asked_bundle
+from .schemas import Answer, Ask, AskClass, AskItem, AskNew, AskPool, AskWhy, ClipsOut, PatchOut
+
+router = Router(tags=["plans"], by_alias=True)
+
+EXPLAIN_SECONDS, BUSY_EXPLAIN_SECONDS = 6.0, 0.5
+"""How long it is looked for what moves a figure; what was not tried by then is said."""
+_explaining = BoundedSemaphore(2)
+
+
+@router.post(f"{PLAN}/evaluate", response={200: Answer, **ERRORS}, operation_id="evaluate_plan")
+def evaluate_plan(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Answer:
+    """Ask without saving what the verdict would be with this patch."""
+    return Answer(seq=body.seq, evaluation=evaluate(asked_bundle(request, studio, plan_id, body)))
+
+
+@router.post(f"{PLAN}/explain", response={200: Explanation, **ERRORS}, operation_id="explain_figure")
+def explain_figure(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhy) -> Explanation:
+    """The working of one figure of what was asked."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    # Judging some hundred plans holds a processor: two at a time may, whoever comes besides gets little.
+    has_slot = body.with_movers and _explaining.acquire(blocking=False)
+    until = time.monotonic() + (EXPLAIN_SECONDS if has_slot else BUSY_EXPLAIN_SECONDS)
+    try:
+        return explain(
+            bundle, body.figure_id, with_movers=body.with_movers, goes_on=lambda: time.monotonic() < until
+        )
+    finally:
+        if has_slot:
+            _explaining.release()
+
+
+@router.post(f"{PLAN}/compare", response={200: list[LayoutRow], **ERRORS}, operation_id="compare_layouts")
+def compare(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[LayoutRow]:
+    """Every layout for the drives of one pool of what was asked."""
+    return list(compare_layouts(asked_bundle(request, studio, plan_id, body), body.pool_id))
+
+
+@router.post(f"{PLAN}/swap", response={200: list[DriveRow], **ERRORS}, operation_id="compare_drives")
+def swap(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[DriveRow]:
+    """Every class of drive of the catalogue in one pool of what was asked."""
+    return list(compare_drives(asked_bundle(request, studio, plan_id, body), body.pool_id))
+
+
+@router.post(f"{PLAN}/new-item", response={200: PatchOut, **ERRORS}, operation_id="ask_new_item")
+def ask_new_item(request: HttpRequest, studio: str, plan_id: UUID, body: AskNew) -> PatchOut:
+    """The change that adds a new item with what it starts with; nothing is saved."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    return PatchOut(patch=(new_item(bundle, Asked(body.path, body.given, body.after)),))
+
+
+@router.post(f"{PLAN}/removal", response={200: PatchOut, **ERRORS}, operation_id="ask_removal")
+def ask_removal(request: HttpRequest, studio: str, plan_id: UUID, body: AskItem) -> PatchOut:
+    """The change that removes an item with whatever stands only with it; nothing is saved."""
+    return PatchOut(patch=removal_patch(asked_bundle(request, studio, plan_id, body), body.path))
+
+
+@router.post(f"{PLAN}/class", response={200: PatchOut, **ERRORS}, operation_id="ask_class")
+def ask_class(request: HttpRequest, studio: str, plan_id: UUID, body: AskClass) -> PatchOut:
+    """The change that makes a box or a cache one of a class; nothing is saved."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    return PatchOut(patch=class_patch(bundle, body.path, body.class_id))
+
+
+@router.post(f"{STUDIO}/probe", response={200: ClipsOut, **ERRORS}, operation_id="probe_clips")
+def probe_clips(request: HttpRequest, studio: str, file: Annotated[list[UploadedFile], File()]) -> ClipsOut:
+    """Read ffprobe files of one kind of clip; nothing is saved, the plan takes the figures as a format."""
+    scope = scope_of(request, studio)
+    size = sum(each.size or 0 for each in file)
+    if size > LARGEST_PROBE_BYTES:
+        raise Refused("probe file", f"{size} bytes", PROBE_ACCEPTED)
+    clips = actions.read_clips(scope, [each.file for each in file])
+    return ClipsOut(clips=clips, format=format_of_clips(clips))

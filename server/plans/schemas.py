@@ -1,0 +1,170 @@
+"""What plans are asked with and answered as."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from accounts.models import Role
+from larder.base.fields import Name
+from larder.base.patch import MOST_OPERATIONS, Operation
+from larder.judge.evaluation import Evaluation
+from larder.judge.scales import Verdict
+from larder.plan.bundle import Bundle
+from larder.plan.formats import Format
+from larder.readers.ffprobe import Clip
+
+from .models import Kind
+
+PatchIn = Annotated[tuple[Operation, ...], Field(max_length=MOST_OPERATIONS)]
+RevisionNumber = Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
+class PlanRow(BaseModel):
+    """A plan on the list, with its four verdicts; null where it cannot be judged."""
+
+    id: UUID
+    name: str
+    note: str
+    head: int
+    changed_at: datetime
+    changed_by: str | None
+    speed: Verdict | None
+    space: Verdict | None
+    safety: Verdict | None
+    money: Verdict | None
+    findings: int
+
+
+class PlanPage(BaseModel):
+    """A page of the list; ``next`` asks for the one after it, null where this is the last."""
+
+    plans: list[PlanRow]
+    next: str | None
+
+
+class PlanOut(BaseModel):
+    """An open plan: its document at the head, its evaluation, and what this person can do.
+
+    An older head may not be judged any more: then document or evaluation is null and ``reason`` says why.
+    ``notes`` are what was changed in an older one so that it can be.
+    """
+
+    id: UUID
+    name: str
+    role: Role
+    head: int
+    changed_at: datetime
+    changed_by: str | None
+    document: Bundle | None
+    evaluation: Evaluation | None
+    reason: str
+    notes: list[str]
+    can_undo: bool
+    can_redo: bool
+
+
+class HeadOut(BaseModel):
+    """The number of a plan's newest revision."""
+
+    head: int
+
+
+class SavedOut(PlanOut):
+    """The plan after a save; ``merged`` says that somebody else's changes came in with it."""
+
+    merged: bool = False
+
+
+class NewPlan(BaseModel):
+    """A plan to begin."""
+
+    name: Name
+
+
+class Ask(BaseModel):
+    """A question: the base revision with a patch on it. ``seq`` comes back with the answer."""
+
+    base: RevisionNumber
+    patch: PatchIn = ()
+    seq: Annotated[int, Field(ge=0, le=2**53)] = 0
+
+
+class Answer(BaseModel):
+    """The evaluation of what was asked; nothing was saved."""
+
+    seq: int
+    evaluation: Evaluation
+
+
+class AskWhy(Ask):
+    """A question about one figure."""
+
+    figure_id: Annotated[str, Field(max_length=100)]
+    with_movers: bool = True
+
+
+class AskItem(Ask):
+    """A question about one item of what was asked, by its path in the plan file."""
+
+    path: Annotated[str, Field(max_length=300)]
+
+
+class AskClass(AskItem):
+    """Which class of the catalogue the item would take; empty for none."""
+
+    class_id: Annotated[str, Field(max_length=40)]
+
+
+class AskNew(Ask):
+    """A new item of the list at ``path``: what is known of it, and what it is made after."""
+
+    path: Annotated[str, Field(max_length=200)]
+    given: dict[str, Any] = {}
+    after: Annotated[str, Field(max_length=100)] = ""
+
+
+class PatchOut(BaseModel):
+    """A change that was worked out and not made: whoever asked takes it like any other."""
+
+    patch: tuple[Operation, ...]
+
+
+class AskPool(Ask):
+    """A question about one pool: its layouts, or other drives in it."""
+
+    pool_id: Annotated[str, Field(max_length=40)]
+
+
+class Changes(BaseModel):
+    """Changes to save, and the revision they were made on."""
+
+    base: RevisionNumber
+    patch: PatchIn
+
+
+class RevisionRow(BaseModel):
+    """One line of a plan's history."""
+
+    number: int
+    kind: Kind
+    summary: str
+    author: str | None
+    created_at: datetime
+
+
+class RevisionPage(BaseModel):
+    """A page of a plan's history; ``next`` asks for the one after it, null where this is the last."""
+
+    revisions: list[RevisionRow]
+    next: str | None
+
+
+class ClipsOut(BaseModel):
+    """What ffprobe measured, and the format that it makes; whoever takes it over gives it an id."""
+
+    clips: list[Clip]
+    format: Format
