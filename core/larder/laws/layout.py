@@ -56,14 +56,14 @@ class Layout:
             members = int(wrong[0])
         if members < self.fewest_members:
             need = f"{self.fewest_members} drives or more"
-            raise Refused(field, members, f"{need} besides spares, for {self.name}")
+            raise Refused(field, members, f"{need} besides spares, for this layout")
         unit = self.unit
         if members % unit:
             fits = members - members % unit
             raise Refused(
                 field,
                 members,
-                f"a multiple of {unit} besides spares for {self.name}, such as "
+                f"a multiple of {unit} besides spares for this layout, such as "
                 + (f"{fits} or {fits + unit}" if fits >= self.fewest_members else f"{fits + unit}"),
             )
 

@@ -135,7 +135,7 @@ class Reading(unittest.TestCase):
     def test_faults_name_the_field_the_value_and_what_is_right(self) -> None:
         for changes, sentence in (
             ({"plan__brief__seats__edit__streams": -1}, 'Edit: Streams cannot be "-1": accepted is a number of 0 or more.'),
-            ({"plan__pools__main__drive_count": 3}, 'Boathouse pool: Drives cannot be "3": accepted is 4 drives or more besides spares, for raid6.'),
+            ({"plan__pools__main__drive_count": 3}, 'Boathouse pool: Drives cannot be "3": accepted is 4 drives or more besides spares, for this layout.'),
             ({"plan__pools__main__drive_bytes": "1" + "0" * 30 + "TB"}, "accepted is a size such as 16TB"),
             ({"plan__brief__seats__edit__format_id": "gone"}, "the id of a format in the catalogue"),
             ({"plan__brief__horizon_date": "soon"}, "a date such as 2027-03-31"),
