@@ -34,6 +34,7 @@ function OneFinding({ finding }: { finding: Finding }) {
   const { mark, word, state } = SEVERITY[finding.severity];
   const accepted = finding.accepted_reason;
   const patch = finding.remedy.patch ?? [];
+  const isRemedied = !accepted && patch.length > 0 && mayWrite;
   return (
     <li className="border-l-4 border-current pl-3">
       <p className={`${state} text-sm font-semibold`}>
@@ -51,18 +52,18 @@ function OneFinding({ finding }: { finding: Finding }) {
         ))}
       </dl>
       <p>{finding.why}</p>
-      {accepted ? (
+      {accepted && (
         <p className="faint mt-1">
           Accepted{finding.accepted_by ? ` by ${finding.accepted_by}` : ""}: {accepted}
         </p>
-      ) : patch.length && mayWrite ? (
-        <Button className="mt-2" onClick={() => session.change(...patch)}>
-          {finding.remedy.words}
-        </Button>
-      ) : (
-        <p className="mt-1">{finding.remedy.words}</p>
       )}
-      {mayWrite && <Acceptance finding={finding} />}
+      {!accepted && !isRemedied && <p className="mt-1">{finding.remedy.words}</p>}
+      <div className="mt-1 flex flex-wrap items-center gap-x-3">
+        {isRemedied && (
+          <Button onClick={() => session.change(...patch)}>{finding.remedy.words}</Button>
+        )}
+        {mayWrite && <Acceptance finding={finding} />}
+      </div>
     </li>
   );
 }
@@ -82,7 +83,7 @@ function Acceptance({ finding }: { finding: Finding }) {
   }
   if (!open) {
     return (
-      <Button look="text" className="ml-3" onClick={() => setOpen(true)}>
+      <Button look="text" onClick={() => setOpen(true)}>
         Accept with a reason
       </Button>
     );
@@ -98,7 +99,7 @@ function Acceptance({ finding }: { finding: Finding }) {
     setOpen(false);
   };
   return (
-    <form className="mt-2 flex gap-2" onSubmit={accept}>
+    <form className="mt-2 flex w-full gap-2" onSubmit={accept}>
       <Input
         className="grow"
         aria-label="Reason for accepting"

@@ -1,6 +1,8 @@
+import { useMemo } from "react";
+
 import type { PlanDocument } from "../../api/client";
-import { Choice, Quantity, TextField } from "../../plan/fields";
-import { useSnapshot } from "../../plan/context";
+import { Choice, Quantity, TextField, type Option } from "../../plan/fields";
+import { usePart, useSnapshot } from "../../plan/context";
 import { CacheFields } from "./CacheFields";
 import { DriveClass } from "./DriveClass";
 import { ListPrice } from "./ListPrice";
@@ -70,25 +72,26 @@ export function PoolFields({ pool }: { pool: Pool }) {
 }
 
 /** What the comparison offers for these drives; the pool's own stands among it before it is judged, too. */
-function useLayouts(pool: Pool): [string, string][] {
+function useLayouts({ id, layout }: Pool): Option[] {
   const { evaluation } = useSnapshot();
-  const offered = evaluation.tiers.pools.find((p) => p.id === pool.id)?.layouts_offered ?? [];
-  const listed = offered.map((each): [string, string] => [each.layout, each.words]);
-  return offered.some((each) => each.layout === pool.layout)
-    ? listed
-    : [...listed, [pool.layout, pool.layout]];
+  const offered = evaluation.tiers.pools.find((p) => p.id === id)?.layouts_offered;
+  // The same list for the same words, however often the pool is judged.
+  const said = JSON.stringify((offered ?? []).map((each): Option => [each.layout, each.words]));
+  return useMemo(() => {
+    const listed = JSON.parse(said) as Option[];
+    return listed.some(([own]) => own === layout) ? listed : [...listed, [layout, layout]];
+  }, [said, layout]);
 }
 
 /** Another pool's hot spares that stand in here as well, where another has some. */
 function SharedSpares({ pool }: { pool: Pool }) {
-  const { document } = useSnapshot();
-  const others = document.plan.pools.filter((p) => p.id !== pool.id && p.spares);
-  if (!others.length && !pool.spares_of) return null;
+  const pools = usePart((snapshot) => snapshot.document.plan.pools);
+  const options = useMemo(() => {
+    const others = pools.filter((p) => p.id !== pool.id && p.spares);
+    return [["", "no other pool"], ...others.map((p): Option => [p.id, p.name])] as Option[];
+  }, [pools, pool.id]);
+  if (options.length === 1 && !pool.spares_of) return null;
   return (
-    <Choice
-      field="Pool.spares_of"
-      path={`plan/pools/${pool.id}/spares_of`}
-      options={[["", "no other pool"], ...others.map((p): [string, string] => [p.id, p.name])]}
-    />
+    <Choice field="Pool.spares_of" path={`plan/pools/${pool.id}/spares_of`} options={options} />
   );
 }
