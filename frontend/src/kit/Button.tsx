@@ -7,10 +7,10 @@ const LOOKS = {
   /** The one thing a form is for. */
   primary: "btn btn-primary",
   /** A thing to do in a line of text. */
-  text: "link inline-flex min-h-[1.72rem] items-center underline-offset-2",
+  text: "link inline-flex min-h-[1.72rem] items-center underline-offset-2 disabled:cursor-default disabled:opacity-55",
   /** A computed figure, which opens its working. */
   figure:
-    "link inline cursor-help text-left font-[650] decoration-dotted decoration-1 underline-offset-[3px] hover:text-primary",
+    "link inline cursor-help text-left font-[650] decoration-dotted decoration-1 underline-offset-[3px] not-disabled:hover:text-primary disabled:cursor-default disabled:opacity-55",
   /** A whole drawn thing that can be pressed; its looks are its own. */
   drawn: "cursor-pointer",
 } as const;

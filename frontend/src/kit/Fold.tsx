@@ -2,6 +2,8 @@ import { useState, type ReactNode } from "react";
 
 /** Opens at once: what is read now should not slide. */
 const STILL = "collapse rounded-none transition-none details-content:transition-none";
+const MARKED =
+  "before:inline-block before:w-[1.1rem] before:font-normal before:content-['▸_'] group-open/fold:before:content-['▾_']";
 const INSIDE = "collapse-content p-0! transition-none";
 
 /** A part of a long page under its heading, folded away where it has nothing to say yet. */
@@ -19,9 +21,7 @@ export function Fold({
   return (
     <details className={`${STILL} group/fold border-b border-base-300 py-2`} open={open}>
       <summary className="collapse-title flex min-h-0 items-baseline justify-between gap-4 p-0">
-        <h2 className="before:inline-block before:w-[1.1rem] before:font-normal before:content-['▸_'] group-open/fold:before:content-['▾_']">
-          {title}
-        </h2>
+        <h2 className={MARKED}>{title}</h2>
         {said && <span className="faint text-sm">{said}</span>}
       </summary>
       <div className={INSIDE}>{children}</div>
@@ -84,9 +84,9 @@ export function Entry({
   children: ReactNode;
 }) {
   return (
-    <details className={`${STILL} border-b border-base-300 py-1`} open={open}>
+    <details className={`${STILL} group/fold border-b border-base-300 py-1`} open={open}>
       <summary className="collapse-title flex min-h-0 justify-between gap-3 p-0">
-        <span>{name}</span>
+        <span className={MARKED}>{name}</span>
         <span className="font-semibold whitespace-nowrap">{figure}</span>
       </summary>
       <div className={`${INSIDE} mt-1 pl-4!`}>{children}</div>
