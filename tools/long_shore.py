@@ -177,7 +177,7 @@ def document() -> dict[str, Any]:
         ],
     }
     return {
-        "schema": "grand-larder/bundle/2", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
+        "schema": "grand-larder/bundle/3", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
         "catalogue": {"formats": FORMATS}, "house_rules": {},
     }  # fmt: skip
 

@@ -7,7 +7,7 @@ from .base.errors import LarderError, Refused, RefusedMany
 from .judge.evaluation import Evaluation, evaluate
 from .laws.burst import Burst, write_burst
 from .laws.capacity import Capacity, pool_capacity
-from .laws.demand import Load, SeatClass, joint_load
+from .laws.demand import Load, Rush, SeatClass, joint_load
 from .laws.layout import LAYOUTS, Layout, parse_layout
 from .laws.media import FormatRate, format_rate
 from .laws.path import PathRate, parse_path, path_rate
@@ -30,6 +30,7 @@ __all__ = [
     "PathRate",
     "Refused",
     "RefusedMany",
+    "Rush",
     "SeatClass",
     "Throughput",
     "bundle_from",

@@ -1,6 +1,7 @@
 """How much is asked at once: the seats' rates as a distribution, not a sum times a guess.
 
-Each seat is at its peak with its own probability, and with a small probability all are (a shared deadline).
+Each seat is at its peak with its own probability; with a small probability a rush, a shared deadline, lifts
+everybody's to at least the rush's odds.
 Alike seats are merged first. Exact sums up to 4,096 combinations; beyond that a lattice of 16,384 cells from
 nothing to the sum of all, on which ``k`` busy seats of a group are split between two neighbouring cells so
 that the mean is kept. Whatever is asked, the work is bounded by the lattice and not by the seats.
@@ -12,7 +13,7 @@ import heapq
 import math
 from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -28,6 +29,8 @@ FEWEST_CELLS, MOST_WORK = 2_048, 400_000
 MULTIPLIED_OUT = 250
 """Products for each cell of the result up to which multiplying out beats transforming."""
 FEW_SEATS = 60
+MOST_TOLD = 20_000
+"""Ways for a group to share out over its outcomes up to which each is looked at."""
 MOVED_SEATS = 12
 """Seats of a group up to which it is cheaper to move the others' odds by each of its sums."""
 MOST_SEATS_A_CLASS = 10_000
@@ -42,12 +45,38 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class SeatClass:
-    """``count`` alike seats, each asking ``bytes_per_s`` with ``probability``, else nothing."""
+    """``count`` alike seats, each asking ``bytes_per_s`` with ``probability``, else nothing.
+
+    ``here`` are the odds that what it asks at its peak is asked of what is looked at: its bytes lie in this
+    pool, its flow runs over this link. ``otherwise`` are further amounts with odds of their own, of which
+    one comes about instead. A rush makes it busy more often, and no likelier to be here.
+    """
 
     name: str = field(compare=False)
     count: int
     bytes_per_s: float
     probability: float
+    here: float = 1.0
+    otherwise: tuple[tuple[float, float], ...] = ()
+
+    @cached_property
+    def outcomes(self) -> tuple[tuple[float, float], ...]:
+        """(bytes/s, odds) of all that one of them may ask; what is left of the odds asks nothing."""
+        merged: dict[float, float] = {}
+        for rate, here in ((self.bytes_per_s, self.here), *self.otherwise):
+            if rate > 0 and self.probability * here > 0:
+                merged[rate] = merged.get(rate, 0.0) + self.probability * here
+        return tuple(sorted(merged.items()))
+
+    @property
+    def mean_bytes_per_s(self) -> float:
+        """What one of them asks on average."""
+        return sum(rate * odds for rate, odds in self.outcomes)
+
+    @property
+    def most_bytes_per_s(self) -> float:
+        """The most that one of them may ask."""
+        return max(self.bytes_per_s, *(rate for rate, _ in self.otherwise), 0.0)
 
 
 @dataclass(frozen=True)
@@ -77,60 +106,137 @@ class Load:
 
 @dataclass(frozen=True)
 class _Group:
-    """Alike seats of all classes together."""
+    """Alike seats of all classes together; each asks one of ``outcomes`` (bytes/s, odds), else nothing."""
 
-    bytes_per_s: float
-    probability: float
+    outcomes: tuple[tuple[float, float], ...]
     count: int
+
+    @property
+    def most(self) -> float:
+        """What all of them ask at most."""
+        return self.count * self.outcomes[-1][0]
+
+    @property
+    def combinations(self) -> int:
+        """In how many ways they may share out over their outcomes."""
+        return math.comb(self.count + len(self.outcomes), len(self.outcomes))
+
+    @property
+    def is_told(self) -> bool:
+        """Whether every way is looked at by itself; else seat after seat is added on the lattice."""
+        return self.count == 1 or len(self.outcomes) == 1 or self.combinations <= MOST_TOLD
+
+    def sums(self) -> tuple[Floats, Floats]:
+        """(bytes/s, odds) of every way they may share out."""
+        (rate, odds), *rest = self.outcomes
+        chances = binomial(self.count, odds)
+        if not rest:
+            return np.arange(self.count + 1, dtype=np.float64) * rate, chances
+        values, found = [], []
+        for k, chance in enumerate(chances.tolist()):
+            left = tuple((other, min(each / (1 - odds), 1.0)) for other, each in rest)
+            more = _Group(left, self.count - k)
+            sums, likely = more.sums() if more.count else (np.zeros(1), np.ones(1))
+            values.append(sums + k * rate)
+            found.append(likely * chance)
+        return np.concatenate(values), np.concatenate(found)
+
+
+@dataclass(frozen=True)
+class Rush:
+    """With ``probability`` a shared deadline lifts everybody's odds to at least ``odds``."""
+
+    probability: float = 0.0
+    odds: float = 1.0
+
+    def lifted(self, seats: tuple[SeatClass, ...]) -> tuple[SeatClass, ...]:
+        """The seats while it lasts."""
+        return tuple(replace(seat, probability=max(seat.probability, self.odds)) for seat in seats)
+
+
+NO_RUSH = Rush()
 
 
 @remembered(KEPT_BYTES, lambda load, *_: 1_000 + 3 * load.odds.nbytes)
-def joint_load(seats: tuple[SeatClass, ...], common_probability: float = 0.0) -> Load:
-    """The load of ``seats``; with ``common_probability`` all peak together.
+def joint_load(seats: tuple[SeatClass, ...], rush: Rush = NO_RUSH) -> Load:
+    """The load of ``seats``, mixed with what it is in a ``rush``.
 
     Raises :class:`Refused` for a negative count or rate, or a probability outside 0 to 1.
     """
-    _check(seats, common_probability)
-    busy = [s for s in seats if s.count and s.bytes_per_s > 0]
-    most = float(sum(s.count * s.bytes_per_s for s in busy))
-    independent_mean = sum(s.count * s.bytes_per_s * s.probability for s in busy)
-    # Who never peaks adds nothing, and who always does adds the same to every sum.
-    certain = sum(s.count * s.bytes_per_s for s in busy if s.probability == 1)
-    groups = _merged(s for s in busy if 0 < s.probability < 1)
-    values, odds, bound = _sums(groups)
-    values, odds = _with_common_peak(values + certain, odds, most, common_probability)
+    _check(seats, rush)
+    usual = _load(seats)
+    if rush.probability == 0:
+        return usual
+    rushed = _load(rush.lifted(seats))
+    values, odds = _mixed(usual, rushed, rush.probability)
+    rest = 1 - rush.probability
     return Load(
         values=values,
         odds=odds,
-        mean_bytes_per_s=(1 - common_probability) * independent_mean + common_probability * most,
-        max_bytes_per_s=most,
+        mean_bytes_per_s=rest * usual.mean_bytes_per_s + rush.probability * rushed.mean_bytes_per_s,
+        max_bytes_per_s=rushed.max_bytes_per_s,
+        error_bound_bytes_per_s=max(usual.error_bound_bytes_per_s, rushed.error_bound_bytes_per_s),
+    )
+
+
+def _load(seats: tuple[SeatClass, ...]) -> Load:
+    """The load without any rush. Who never peaks adds nothing, who always does the same to every sum."""
+    busy = [s for s in seats if s.count and s.most_bytes_per_s > 0]
+    certain = sum(s.count * s.bytes_per_s for s in busy if _is_certain(s))
+    values, odds, bound = _sums(_merged(s for s in busy if not _is_certain(s)))
+    return Load(
+        values=values + certain,
+        odds=odds,
+        mean_bytes_per_s=float(sum(s.count * s.mean_bytes_per_s for s in busy)),
+        max_bytes_per_s=float(sum(s.count * s.most_bytes_per_s for s in busy)),
         error_bound_bytes_per_s=bound,
     )
 
 
-def load_at_most(seats: tuple[SeatClass, ...], common_probability: float, level: float) -> float:
+def _is_certain(seat: SeatClass) -> bool:
+    return len(seat.outcomes) == 1 and seat.outcomes[0][1] == 1
+
+
+def load_at_most(seats: tuple[SeatClass, ...], rush: Rush, level: float) -> float:
     """A bound that :func:`joint_load`'s quantile at ``level`` never exceeds, bytes/s, without any sum.
 
-    Mean + √(ln(1/(1 − level)) ÷ 2 · Σ rate²) for sums of independent bounded terms (W. Hoeffding, 1963),
-    and never more than all at once.
+    What may lie beyond is shared evenly between the usual load and the rush, and the quantile of the mixture
+    is then at most the larger of theirs; or the rush lies beyond as a whole.
     """
-    busy = [s for s in seats if s.count and s.bytes_per_s > 0]
-    beyond = 1 - level / (1 - common_probability) if common_probability < 1 else 0.0
-    if beyond <= 0:
-        return float(sum(s.count * s.bytes_per_s for s in busy))
-    varying = [s for s in busy if 0 < s.probability < 1]
-    most = float(sum(s.count * s.bytes_per_s for s in busy if s.probability > 0))
-    mean = sum(s.count * s.bytes_per_s * s.probability for s in busy)
-    spread = sum(s.count * s.bytes_per_s**2 for s in varying)
-    raised = len(varying) * sum(s.count * s.bytes_per_s for s in varying) / FEWEST_CELLS
+    chance = rush.probability
+    if chance == 0:
+        return _at_most(seats, 1 - level)
+    beyond = (1 - level) / 2
+    usual = _at_most(seats, beyond / (1 - chance)) if chance < 1 else 0.0
+    shared = max(usual, _at_most(rush.lifted(seats), beyond / chance))
+    without = 1 - level / (1 - chance) if chance < 1 else 0.0
+    return min(shared, _at_most(seats, without)) if without > 0 else shared
+
+
+def _at_most(seats: tuple[SeatClass, ...], beyond: float) -> float:
+    """What is exceeded with probability ``beyond`` at most, bytes/s.
+
+    Mean + √(ln(1/beyond) ÷ 2 · Σ rate²) for sums of independent bounded terms (W. Hoeffding, 1963), and
+    never more than all at once.
+    """
+    busy = [s for s in seats if s.count and s.outcomes]
+    most = float(sum(s.count * s.most_bytes_per_s for s in busy))
+    if beyond >= 1:
+        return 0.0
+    varying = [s for s in busy if not _is_certain(s)]
+    mean = sum(s.count * s.mean_bytes_per_s for s in busy)
+    spread = sum(s.count * s.most_bytes_per_s**2 for s in varying)
+    cells = sum(1 if _Group(s.outcomes, s.count).is_told else s.count for s in varying)
+    raised = cells * sum(s.count * s.most_bytes_per_s for s in varying) / FEWEST_CELLS
     return min(most, mean + math.sqrt(-math.log(beyond) / 2 * spread) + raised)
 
 
 def _merged(seats: Iterable[SeatClass]) -> tuple[_Group, ...]:
-    counts: dict[tuple[float, float], int] = defaultdict(int)
+    counts: dict[tuple[tuple[float, float], ...], int] = defaultdict(int)
     for seat in seats:
-        counts[seat.bytes_per_s, seat.probability] += seat.count
-    return tuple(_Group(rate, odds, count) for (rate, odds), count in counts.items())
+        if seat.outcomes:
+            counts[seat.outcomes] += seat.count
+    return tuple(_Group(outcomes, count) for outcomes, count in counts.items())
 
 
 def _sums_bytes(sums: tuple[Floats, Floats, float], _: tuple[_Group, ...]) -> int:
@@ -147,7 +253,7 @@ def _are_few(groups: tuple[_Group, ...]) -> bool:
     """Whether every sum can be listed; the product is not reckoned further than needed."""
     combinations = 1
     for group in groups:
-        combinations *= group.count + 1
+        combinations *= group.combinations
         if combinations > EXACT_COMBINATIONS:
             return False
     return True
@@ -175,18 +281,14 @@ def binomial(count: int, probability: float) -> Floats:
 
 
 def _exact_sums(groups: tuple[_Group, ...]) -> tuple[Floats, Floats, float]:
-    """Every sum that can come about; a table of a few thousand is quicker filled than arrays are set up."""
-    sums = {0.0: 1.0}
+    """Every sum that can come about, each once."""
+    values, odds = np.zeros(1), np.ones(1)
     for group in groups:
-        chances = binomial(group.count, group.probability).tolist()
-        busy = [(k * group.bytes_per_s, odds) for k, odds in enumerate(chances)]
-        joint: dict[float, float] = defaultdict(float)
-        for value, odds in sums.items():
-            for more, chance in busy:
-                joint[value + more] += odds * chance
-        sums = joint
-    values = sorted(sums)
-    return np.array(values), np.array([sums[value] for value in values]), 0.0
+        amounts, chances = group.sums()
+        values = np.add.outer(values, amounts).ravel()
+        odds = np.multiply.outer(odds, chances).ravel()
+    once, at = np.unique(values, return_inverse=True)
+    return once, np.bincount(at, odds, len(once)), 0.0
 
 
 def _lattice_sums(groups: tuple[_Group, ...]) -> tuple[Floats, Floats, float]:
@@ -195,25 +297,31 @@ def _lattice_sums(groups: tuple[_Group, ...]) -> tuple[Floats, Floats, float]:
     A group of few seats has few sums, so that moving all others by each of them beats a transform.
     """
     cell, is_exact = _cell(groups)
-    rows = [_row(group, cell) for group in groups if group.count > MOVED_SEATS]
+    rows = [_row(group, cell) for group in groups if not _is_moved(group)]
     heap = [(len(row), number, row) for number, row in enumerate(rows or [np.ones(1)])]
     heapq.heapify(heap)
     for number in range(len(heap), 2 * len(heap) - 1):
         row = _convolved(heapq.heappop(heap)[2], heapq.heappop(heap)[2])
         heapq.heappush(heap, (len(row), number, row))
     odds = heap[0][2]
-    few = (group for group in groups if group.count <= MOVED_SEATS)
-    for group in sorted(few, key=lambda group: group.count * group.bytes_per_s):
+    few = (group for group in groups if _is_moved(group))
+    for group in sorted(few, key=lambda group: group.most):
         odds = _moved(odds, group, cell)
     values = np.arange(len(odds), dtype=np.float64) * cell
-    return values, odds / odds.sum(), 0.0 if is_exact else len(groups) * cell
+    cells = sum(1 if group.is_told else group.count for group in groups)
+    return values, odds / odds.sum(), 0.0 if is_exact else cells * cell
+
+
+def _is_moved(group: _Group) -> bool:
+    return group.combinations <= MOVED_SEATS + 1
 
 
 def _cell(groups: tuple[_Group, ...]) -> tuple[float, bool]:
     """(cell in bytes/s, whether every sum falls on one): a common measure of all rates where it is coarse."""
-    most = sum(group.count * group.bytes_per_s for group in groups)
-    if all(group.bytes_per_s.is_integer() for group in groups):
-        measure = math.gcd(*(int(group.bytes_per_s) for group in groups))
+    most = sum(group.most for group in groups)
+    rates = [rate for group in groups for rate, _ in group.outcomes]
+    if all(rate.is_integer() for rate in rates):
+        measure = math.gcd(*(int(rate) for rate in rates))
         if most <= measure * LATTICE_CELLS:
             return float(measure), True
     # Many groups are summed on a coarser lattice, so that no brief takes long.
@@ -226,8 +334,8 @@ def _cell(groups: tuple[_Group, ...]) -> tuple[float, bool]:
 
 def _split(group: _Group, cell: float) -> tuple[NDArray[np.int64], Floats, Floats]:
     """(cells, odds there, odds in the next) of a group's sums, split so that the mean is kept."""
-    odds = binomial(group.count, group.probability)
-    at = np.arange(group.count + 1) * (group.bytes_per_s / cell)
+    values, odds = group.sums()
+    at = values / cell
     low = at.astype(np.int64)
     above = (at - low) * odds
     return low, odds - above, above
@@ -236,7 +344,7 @@ def _split(group: _Group, cell: float) -> tuple[NDArray[np.int64], Floats, Float
 def _moved(others: Floats, group: _Group, cell: float) -> Floats:
     """The odds of ``others`` and a group together: others moved by each of the group's sums, by its odds."""
     low, here, above = _split(group, cell)
-    row = np.zeros(len(others) + int(low[-1]) + 1)
+    row = np.zeros(len(others) + int(low.max()) + 1)
     for at, odds, more in zip(low.tolist(), here.tolist(), above.tolist(), strict=True):
         row[at : at + len(others)] += others * odds
         if more:
@@ -246,11 +354,24 @@ def _moved(others: Floats, group: _Group, cell: float) -> Floats:
 
 def _row(group: _Group, cell: float) -> Floats:
     """The odds of one group's sums over the cells."""
+    if not group.is_told:
+        return _powered(_row(_Group(group.outcomes, 1), cell), group.count)
     low, here, above = _split(group, cell)
-    length = int(low[-1]) + 2
+    length = int(low.max()) + 2
     row: Floats = np.bincount(low, here, length).astype(np.float64)
     row += np.bincount(low + 1, above, length)
     return row
+
+
+def _powered(one: Floats, count: int) -> Floats:
+    """The odds of the sum of ``count`` like rows, by doubling."""
+    found = np.ones(1)
+    while count:
+        if count & 1:
+            found = _convolved(found, one)
+        count >>= 1
+        one = _convolved(one, one) if count else one
+    return found
 
 
 def _convolved(one: Floats, other: Floats) -> Floats:
@@ -265,19 +386,18 @@ def _convolved(one: Floats, other: Floats) -> Floats:
     return np.clip(np.fft.irfft(product, size)[:length], 0.0, None)
 
 
-def _with_common_peak(values: Floats, odds: Floats, most: float, probability: float) -> tuple[Floats, Floats]:
-    if probability == 0:
-        return values, odds
-    mixed, at = odds * (1 - probability), int(np.searchsorted(values, most))
-    if at < len(values) and values[at] == most:
-        mixed[at] += probability
-        return values, mixed
-    return np.insert(values, at, most), np.insert(mixed, at, probability)
+def _mixed(usual: Load, rushed: Load, probability: float) -> tuple[Floats, Floats]:
+    """The two distributions as one, ascending; a value that both have stands there twice."""
+    values = np.concatenate([usual.values, rushed.values])
+    odds = np.concatenate([usual.odds * (1 - probability), rushed.odds * probability])
+    order = np.argsort(values, kind="stable")  # two sorted runs, which are merged in one pass
+    return values[order], odds[order]
 
 
-def _check(seats: tuple[SeatClass, ...], common_probability: float) -> None:
-    if not 0 <= common_probability <= 1:
-        raise Refused("common", common_probability, "a probability from 0 to 1")
+def _check(seats: tuple[SeatClass, ...], rush: Rush) -> None:
+    for name, given in (("common", rush.probability), ("rush", rush.odds)):
+        if not 0 <= given <= 1:
+            raise Refused(name, given, "a probability from 0 to 1")
     if len(seats) > MOST_CLASSES:
         raise Refused("seats", f"{len(seats)} classes", f"at most {MOST_CLASSES} classes of seats")
     if (count := sum(seat.count for seat in seats)) > MOST_SEATS:
@@ -288,5 +408,7 @@ def _check(seats: tuple[SeatClass, ...], common_probability: float) -> None:
             raise Refused(f"{seat.name}: count", seat.count, wanted)
         if not 0 <= seat.bytes_per_s <= MOST_BYTES_PER_S:
             raise Refused(f"{seat.name}: bytes_per_s", seat.bytes_per_s, "a rate from 0 to 10^24 bytes/s")
-        if not 0 <= seat.probability <= 1:
-            raise Refused(f"{seat.name}: probability", seat.probability, "a number from 0 to 1")
+        here = seat.here + sum(odds for _, odds in seat.otherwise)
+        for name, odds in (("probability", seat.probability), ("here", here)):
+            if not 0 <= odds <= 1 + _ROUNDING:
+                raise Refused(f"{seat.name}: {name}", odds, "a number from 0 to 1")

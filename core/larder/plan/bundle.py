@@ -90,6 +90,21 @@ class Plan(Value):
         for pool in self.pools:
             if pool.spares_of:
                 self._check_shared_spares(pool)
+        self._check_homes()
+
+    def _check_homes(self) -> None:
+        """Who works on a named pool works on one that is there, and beside an archive not on that."""
+        for where, users in (("seats", self.brief.seats), ("services", self.brief.services)):
+            for user in users:
+                if user.works_on and user.works_on not in self.pools_for_work():
+                    listed = ", ".join(self.pools_for_work())
+                    wanted = f"empty or the id of a pool for work ({listed})"
+                    raise Refused(f"brief/{where}/{user.id}/works_on", user.works_on, wanted)
+
+    def pools_for_work(self) -> tuple[str, ...]:
+        """The ids of the pools that seats and services may work on: all, where there are not both tiers."""
+        work = tuple(pool.id for pool in self.pools if pool.tier == "work")
+        return work or tuple(pool.id for pool in self.pools)
 
     def _check_amounts(self) -> None:
         """No more drives and bays in all than anybody builds; past that a number is a slip of the hand."""
@@ -186,7 +201,7 @@ class Facts(Value):
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/2"], Field(alias="schema")]
+    schema_version: Annotated[Literal["grand-larder/bundle/3"], Field(alias="schema")]
     as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan

@@ -27,7 +27,7 @@ WHOLE_DAY = DayPart(id="day", name="The working day", hours=8)
 class Service(Item):
     """Something else on the box: what it keeps there, and what it moves on a day, evenly over one part of it.
 
-    ``part_id`` names the part; empty is every part alike.
+    ``part_id`` names the part; empty is every part alike. ``works_on`` names a pool; empty is one drawn.
     """
 
     name: Annotated[Name, labelled("Service")]
@@ -36,6 +36,7 @@ class Service(Item):
     written_bytes_per_day: Annotated[SizeBytes, labelled("Writes a day, each", "GB", 5)] = 0
     read_bytes_per_day: Annotated[SizeBytes, labelled("Reads a day, each", "GB", 5)] = 0
     part_id: Annotated[RefId, labelled("Runs in")] = ""
+    works_on: Annotated[RefId, labelled("Works on")] = ""
 
 
 def service_rates(service: Service, part: DayPart, parts: tuple[DayPart, ...]) -> tuple[float, float]:

@@ -20,10 +20,9 @@ class HouseRules(Value):
     """The studio's own thresholds; every one has a default that a plan starts from."""
 
     enough_ratio: Annotated[Number, Field(ge=1, le=10), labelled("Enough from", "×", 0.05)] = ENOUGH_RATIO
-    sized_on_percentile: Annotated[Number, Field(ge=50, le=99.9), labelled("Load sized on", "%", 1)] = 95.0
-    common_peak_probability: Annotated[Number, Field(ge=0, le=1), labelled("All peak together", "", 0.01)] = (
-        0.02
-    )
+    sized_on_percentile: Annotated[Number, Field(ge=50, le=99.9), labelled("Load sized on", "%", 1)] = 99.0
+    common_peak_probability: Annotated[Number, Field(ge=0, le=1), labelled("A rush", "", 0.01)] = 0.02
+    rush_odds: Annotated[Number, Field(ge=0, le=1), labelled("In a rush at peak, at least", "", 0.05)] = 0.9
     failures_survived_min: Annotated[int, Field(ge=0, le=3), labelled("Failures to survive", "", 1)] = 1
     money_tight_percent: Annotated[Number, Field(ge=50, le=100), labelled("Money tight from", "%", 1)] = 90.0
     drive_age_years_max: Annotated[
@@ -82,9 +81,9 @@ class HouseRules(Value):
 
 RULE_REASONS: dict[str, str] = {
     "enough_ratio": "A seventh in hand absorbs the spread of the models below a visible stutter.",
-    "sized_on_percentile": "5 % of an eight-hour day is 24 minutes in which someone may wait.",
-    "common_peak_probability": "A shared deadline makes all seats peak at once, about an hour in a working "
-    "week. At 5 % and above, the 95th percentile would always be the worst case.",
+    "sized_on_percentile": "1 % of an eight-hour day is 5 minutes in which frames may drop; 5 % would be 24.",
+    "common_peak_probability": "A shared deadline makes everybody rush, about an hour in a working week.",
+    "rush_odds": "Even before a deadline somebody is at the coffee machine.",
     "failures_survived_min": "Work goes on through one dead drive; two are wanted for large disks.",
     "money_tight_percent": "A tenth of the budget goes to cables, carriers and price moves.",
     "drive_age_years_max": "Past five years failures rise and warranties are over.",

@@ -16,9 +16,9 @@ ITEM_ACCEPTED = "the path of an item of the plan file, such as plan/pools/main"
 def removal_patch(bundle: Bundle, path: str) -> Patch:
     """The change that removes the item at ``path`` and whatever stands only with it.
 
-    Caches and volumes go with their pool, prices with their class; drives leave the bays of a box, pools and
-    boxes keep their figures and lose the class, services run in every part of the day again. Raises
-    :class:`Refused` where there is no such item.
+    Caches and volumes go with their pool, and who works on it works on any again; prices go with their class;
+    drives leave the bays of a box, pools and boxes keep their figures and lose the class, services run in
+    every part of the day again. Raises :class:`Refused` where there is no such item.
     """
     where, _, item_id = path.rpartition("/")
     item = value_at(bundle.document(), tuple(path.split("/")))
@@ -38,7 +38,10 @@ def _with_pool(bundle: Bundle, pool_id: str) -> Patch:
     volumes = [_removed(f"plan/volumes/{v.id}") for v in plan.volumes if v.pool_id == pool_id]
     sharing = [p.id for p in plan.pools if p.spares_of == pool_id]
     alone = [each for other in sharing for each in set_fields(f"plan/pools/{other}", spares_of="")]
-    return (*caches, *volumes, *alone)
+    users = [f"plan/brief/seats/{s.id}" for s in plan.brief.seats if s.works_on == pool_id]
+    users += [f"plan/brief/services/{s.id}" for s in plan.brief.services if s.works_on == pool_id]
+    drawn = [each for user in users for each in set_fields(user, works_on="")]
+    return (*caches, *volumes, *alone, *drawn)
 
 
 def _with_box(bundle: Bundle, box_id: str) -> Patch:

@@ -43,12 +43,13 @@ _Seated = Annotated[Seated, labelled("Works from")]
 
 
 class SeatBase(Item):
-    """What every kind of seat has."""
+    """What every kind of seat has. ``works_on`` names a pool; empty is one drawn by what they can hold."""
 
     name: Annotated[Name, labelled("Seat")]
     count: _Count = 1
     probability: _Probability = 1.0
     at_peak: _AtPeak = ()
+    works_on: Annotated[RefId, labelled("Works on")] = ""
 
 
 class FootageSeat(SeatBase):

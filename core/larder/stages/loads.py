@@ -12,7 +12,7 @@ from decimal import Decimal
 from larder.base.fields import EARLIEST
 from larder.base.memo import remembered
 from larder.base.results import Result
-from larder.laws.demand import Load, SeatClass, joint_load, load_at_most
+from larder.laws.demand import Load, Rush, SeatClass, joint_load, load_at_most
 from larder.plan.brief import Brief, Seat
 from larder.plan.day_parts import WHOLE_DAY, DayPart, service_rates
 from larder.plan.formats import Rates
@@ -104,25 +104,31 @@ class LoadsResult(Result):
     write_bytes_per_day: float
     archive_bytes_per_day: float
     common_peak_probability: float
+    rush_odds: float
     remote: tuple[RemoteResult, ...]
 
 
 @dataclass(frozen=True)
-class _Asking:
-    """A seat class or a service: what one of it asks, and its odds in every part of the day."""
+class Asking:
+    """A seat class or a service: what one of it asks, its odds in every part of the day, where its bytes lie.
+
+    ``works_on`` is a pool's id, empty where the plan does not say.
+    """
 
     name: str
     count: int
     demand: SeatDemand
     odds: Mapping[str, float]
     over_network: bool
+    has_office_port: bool = False
     is_service: bool = False
+    works_on: str = ""
 
 
 def loads_stage(brief: Brief, rates: Rates, rules: HouseRules) -> LoadsResult:
-    """The loads of a brief, by the two house rules that they read."""
+    """The loads of a brief, by the house rules that they read."""
     level = rules.sized_on_percentile / 100
-    return loads_of(people(brief), tuple(rates.items()), _common_peak(brief, rules), level)
+    return loads_of(people(brief), tuple(rates.items()), rush_of(brief, rules), level)
 
 
 def busiest_load(brief: Brief, rates: Rates, rules: HouseRules) -> Load:
@@ -130,14 +136,14 @@ def busiest_load(brief: Brief, rates: Rates, rules: HouseRules) -> Load:
     demands = {seat.id: _demand(seat, rates, brief) for seat in brief.seats}
     parts = brief.day_parts or (WHOLE_DAY,)
     asking = _asking(brief, demands, parts)
-    loads = _Loads(asking, parts, _common_peak(brief, rules), rules.sized_on_percentile / 100)
+    loads = _Loads(asking, parts, rush_of(brief, rules), rules.sized_on_percentile / 100)
     return loads.busiest(_both)[0]
 
 
-def _common_peak(brief: Brief, rules: HouseRules) -> float:
-    """The chance that all peak together: the brief's own, else the house's."""
+def rush_of(brief: Brief, rules: HouseRules) -> Rush:
+    """How likely a rush is, the brief's own chance or else the house's, and what it lifts the odds to."""
     own = brief.common_peak_probability
-    return rules.common_peak_probability if own is None else own
+    return Rush(rules.common_peak_probability if own is None else own, rules.rush_odds)
 
 
 def people(brief: Brief) -> Brief:
@@ -161,14 +167,14 @@ def people(brief: Brief) -> Brief:
 
 @remembered(KEPT_BYTES, lambda result, *_: 8_000 + 1_000 * len(result.seats))
 def loads_of(
-    brief: Brief, rates_by_id: tuple[tuple[str, tuple[float, float]], ...], common: float, level: float
+    brief: Brief, rates_by_id: tuple[tuple[str, tuple[float, float]], ...], rush: Rush, level: float
 ) -> LoadsResult:
-    """The memo behind :func:`loads_stage`: ``common`` and ``level`` are probabilities."""
+    """The memo behind :func:`loads_stage`; ``level`` is a probability."""
     rates: Rates = dict(rates_by_id)
     parts = brief.day_parts or (WHOLE_DAY,)
     demands = {seat.id: _demand(seat, rates, brief) for seat in brief.seats}
     asking = _asking(brief, demands, parts)
-    loads = _Loads(asking, parts, common, level)
+    loads = _Loads(asking, parts, rush, level)
     _, part = loads.busiest(_both)
     return LoadsResult(
         seats=tuple(_seat(seat, demands[seat.id], part.id) for seat in brief.seats),
@@ -194,7 +200,8 @@ def loads_of(
         read_bytes_per_day=loads.per_day(_read),
         write_bytes_per_day=loads.per_day(_write),
         archive_bytes_per_day=loads.per_day(lambda d: d.archive_bytes_per_s),
-        common_peak_probability=common,
+        common_peak_probability=rush.probability,
+        rush_odds=rush.odds,
         remote=remote_results(
             [s for s in brief.seats if isinstance(s, RemoteSeat)], rates, brief.limits.line
         ),
@@ -219,16 +226,24 @@ def _demand(seat: Seat, rates: Rates, brief: Brief) -> SeatDemand:
     return demand_of(seat, rates)
 
 
+def asking_of(brief: Brief, rates: Rates) -> tuple[Asking, ...]:
+    """Everybody who asks: the seats in their order, then the services."""
+    demands = {seat.id: _demand(seat, rates, brief) for seat in brief.seats}
+    return _asking(brief, demands, brief.day_parts or (WHOLE_DAY,))
+
+
 def _asking(
     brief: Brief, demands: Mapping[str, SeatDemand], parts: tuple[DayPart, ...]
-) -> tuple[_Asking, ...]:
+) -> tuple[Asking, ...]:
     seats = tuple(
-        _Asking(
+        Asking(
             seat.name,
             seat.count,
             demands[seat.id],
             {part.id: _odds(seat, part.id) for part in parts},
             over_network=not _is_inside(seat),
+            has_office_port=_has_office_port(seat),
+            works_on=seat.works_on,
         )
         for seat in brief.seats
     )
@@ -240,7 +255,15 @@ def _asking(
                 # Its rate differs by part: it asks in this one only, and there all the time.
                 demand = SeatDemand(read, write, streams=1)
                 services.append(
-                    _Asking(service.name, 1, demand, {part.id: 1.0}, over_network=True, is_service=True)
+                    Asking(
+                        service.name,
+                        1,
+                        demand,
+                        {part.id: 1.0},
+                        over_network=True,
+                        is_service=True,
+                        works_on=service.works_on,
+                    )
                 )
     return seats + tuple(services)
 
@@ -253,6 +276,11 @@ def _is_inside(seat: Seat) -> bool:
     return not isinstance(seat, RemoteSeat) and seat.seated == "inside"
 
 
+def _has_office_port(seat: Seat) -> bool:
+    """A machine that is worked from afar stands in the office; who gets proxies or files has none there."""
+    return not _is_inside(seat) and not (isinstance(seat, RemoteSeat) and seat.way != "remote control")
+
+
 Rate = Callable[[SeatDemand], float]
 
 
@@ -263,15 +291,15 @@ class _Loads:
     """
 
     def __init__(
-        self, asking: tuple[_Asking, ...], parts: tuple[DayPart, ...], common: float, level: float
+        self, asking: tuple[Asking, ...], parts: tuple[DayPart, ...], rush: Rush, level: float
     ) -> None:
-        self.asking, self.parts, self.common, self.level = asking, parts, common, level
+        self.asking, self.parts, self.rush, self.level = asking, parts, rush, level
         self._asked: dict[tuple[str, tuple[float, ...]], tuple[SeatClass, ...]] = {}
         self._busiest: dict[tuple[float, ...], tuple[Load, DayPart]] = {}
 
     def load(self, part: DayPart, rate: Rate) -> Load:
         """What is asked in one part of the day."""
-        return joint_load(self._classes(part, self._rates(rate)), self.common)
+        return joint_load(self._classes(part, self._rates(rate)), self.rush)
 
     def _rates(self, rate: Rate, *, network_only: bool = False) -> tuple[float, ...]:
         """What each of those who ask asks; who sits inside asks nothing of the network."""
@@ -283,7 +311,7 @@ class _Loads:
             found = self._asked[part.id, rates] = tuple(
                 SeatClass(a.name, a.count, rate, a.odds[part.id])
                 for a, rate in zip(self.asking, rates, strict=True)
-                if rate and part.id in a.odds
+                if rate and a.odds.get(part.id)
             )
         return found
 
@@ -298,12 +326,12 @@ class _Loads:
         return self._busiest[rates]
 
     def _busiest_of(self, asked: list[tuple[SeatClass, ...]]) -> tuple[Load, DayPart]:
-        bounds = [load_at_most(classes, self.common, self.level) for classes in asked]
+        bounds = [load_at_most(classes, self.rush, self.level) for classes in asked]
         found: dict[int, Load] = {}
         highest = 0.0
         for n in sorted(range(len(asked)), key=lambda n: -bounds[n]):
             if not found or bounds[n] >= highest:
-                found[n] = joint_load(asked[n], self.common)
+                found[n] = joint_load(asked[n], self.rush)
                 highest = max(highest, found[n].quantile(self.level))
         best = max(found, key=lambda n: (found[n].quantile(self.level), found[n].mean_bytes_per_s, -n))
         return found[best], self.parts[best]
@@ -327,7 +355,8 @@ class _Loads:
         for part in self.parts:
             for asking in self.asking:
                 odds = asking.odds.get(part.id, 0.0)
-                at_peak = (1 - self.common) * odds + (self.common if part.id in asking.odds else 0.0)
+                rushed = max(odds, self.rush.odds) if odds else 0.0  # who works in this part
+                at_peak = (1 - self.rush.probability) * odds + self.rush.probability * rushed
                 total += asking.count * at_peak * rate(asking.demand) * part.hours * 3600
         return total
 
@@ -366,7 +395,7 @@ def _seat(seat: Seat, demand: SeatDemand, part_id: str) -> SeatResult:
         archive_bytes_per_s=demand.archive_bytes_per_s,
         files_per_s=demand.files_per_s,
         streams=demand.streams,
-        has_office_port=not inside and not (isinstance(seat, RemoteSeat) and seat.way != "remote control"),
+        has_office_port=_has_office_port(seat),
         over_network=not inside,
     )
 
@@ -378,6 +407,7 @@ LOADS_READ = (
     "plan/brief/limits/line",
     "plan/brief/common_peak_probability",
     "house_rules/common_peak_probability",
+    "house_rules/rush_odds",
     "house_rules/sized_on_percentile",
 )
 LOADS: Part[LoadsResult] = Part(

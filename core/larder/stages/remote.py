@@ -50,9 +50,15 @@ def remote_demand(seat: RemoteSeat, rates: Rates, line: OutsideLine) -> SeatDema
     """What the seat asks of the storage; a machine here plays the format, all else comes through the line."""
     played = rates[seat.format_id][1]
     if seat.way == "remote control":
-        return SeatDemand(read_bytes_per_s=played, streams=1)
+        return _paced(played)
     carried, _ = line_of(seat, line)
-    return SeatDemand(read_bytes_per_s=carried if seat.way == "proxies" else min(played, carried), streams=1)
+    if seat.way == "proxies":
+        return SeatDemand(read_bytes_per_s=carried, streams=1)
+    return _paced(min(played, carried))
+
+
+def _paced(rate: float) -> SeatDemand:
+    return SeatDemand(rate, streams=1, paced_read_bytes_per_s=rate, stream_bytes_per_s=rate)
 
 
 def remote_results(seats: Sequence[RemoteSeat], rates: Rates, line: OutsideLine) -> tuple[RemoteResult, ...]:

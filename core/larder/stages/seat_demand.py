@@ -10,7 +10,12 @@ from larder.plan.seats import FootageSeat, IngestSeat, PhotoSeat
 
 @dataclass(frozen=True)
 class SeatDemand:
-    """What one seat asks at its peak, bytes/s, streams and files a second."""
+    """What one seat asks at its peak, bytes/s, streams and files a second.
+
+    Of what is read and written the paced part must keep its rate or frames drop; the rest, copies, renders
+    and exports, is as fast as its source and the way allow. What is played from the archive is paced.
+    ``stream_bytes_per_s`` is the heaviest single paced stream.
+    """
 
     read_bytes_per_s: float = 0.0
     write_bytes_per_s: float = 0.0
@@ -18,6 +23,9 @@ class SeatDemand:
     streams: int = 0
     files_per_s: float = 0.0
     archive_streams: int = 0
+    paced_read_bytes_per_s: float = 0.0
+    paced_write_bytes_per_s: float = 0.0
+    stream_bytes_per_s: float = 0.0
 
 
 def demand_of(seat: FootageSeat | PhotoSeat | IngestSeat, rates: Rates) -> SeatDemand:
@@ -30,6 +38,9 @@ def demand_of(seat: FootageSeat | PhotoSeat | IngestSeat, rates: Rates) -> SeatD
             write_bytes_per_s=seat.export_bytes * seat.exports_per_s + seat.image_bytes * seat.tethered_per_s,
             streams=1,
             files_per_s=seat.images_per_s + seat.exports_per_s + seat.tethered_per_s,
+            paced_read_bytes_per_s=seat.image_bytes * seat.images_per_s,
+            paced_write_bytes_per_s=seat.image_bytes * seat.tethered_per_s,
+            stream_bytes_per_s=seat.image_bytes * max(seat.images_per_s, seat.tethered_per_s),
         )
     written = seat.readers * seat.card_bytes_per_s * seat.copies_here
     # Reading back overlaps with the next card's copy, at the same rate.
@@ -44,6 +55,7 @@ def _footage(seat: FootageSeat, rates: Rates) -> SeatDemand:
     streams = seat.streams * seat.angles
     main = streams * rates[seat.format_id][1]
     reads, writes = (0.0, main) if seat.direction == "write" else (main * seat.shuttle_factor, 0.0)
+    paced = reads, writes
     archive = reads * seat.archive_share
     archive_streams = streams if archive else 0
     for activity in seat.activities:
@@ -53,4 +65,13 @@ def _footage(seat: FootageSeat, rates: Rates) -> SeatDemand:
         else:
             writes += asked
         streams += activity.streams
-    return SeatDemand(reads, writes, archive, streams, archive_streams=archive_streams)
+    return SeatDemand(
+        reads,
+        writes,
+        archive,
+        streams,
+        archive_streams=archive_streams,
+        paced_read_bytes_per_s=paced[0],
+        paced_write_bytes_per_s=paced[1],
+        stream_bytes_per_s=rates[seat.format_id][1] if streams else 0.0,
+    )

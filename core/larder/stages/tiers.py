@@ -51,7 +51,7 @@ class EnclosureResult(Result):
 
 
 class TiersResult(Result):
-    """The stage's answer; sums are over all pools."""
+    """The stage's answer; sums are over all pools. ``pools_for_work`` are those that seats may work on."""
 
     pools: tuple[PoolResult, ...]
     enclosures: tuple[EnclosureResult, ...]
@@ -60,6 +60,7 @@ class TiersResult(Result):
     usable_bytes: int
     plannable_bytes: int
     waterfall: tuple[WaterfallStep, ...]
+    pools_for_work: tuple[str, ...]
 
     def tier_bytes(self, tier: str) -> int:
         """Plannable bytes of all pools that hold ``tier``."""
@@ -123,6 +124,7 @@ def tiers_stage(judged: Judged) -> TiersResult:
         usable_bytes=sum(p.usable_bytes for p in results),
         plannable_bytes=sum(p.plannable_bytes for p in results),
         waterfall=_whole_waterfall(results),
+        pools_for_work=plan.pools_for_work(),
     )
 
 

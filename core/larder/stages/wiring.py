@@ -1,16 +1,17 @@
-"""Stage *Wiring*: each hop between a seat and the pool, what it can carry and what it must.
+"""Stage *Wiring*: each hop between a seat and the pool, what it carries and how much of it is needed.
 
-A hop that serves one seat is held against that seat's full demand; a shared hop against the chosen
-percentile of the joint load, in each direction. The pool is the last hop: it reads and writes with the
-same drives, so its capacity is the harmonic mean of both rates, weighted by the load's mix. Before it come
-what its box makes all drives pass, a bus or cable, and the processor.
+Every hop is judged by its utilisation (:mod:`larder.stages.utilisation`). A full-duplex link is two hops, one
+a direction; flows are pinned to the members of an aggregate, each drawn with the same odds. A pool's drives
+are one hop on which reading costs 1/R and writing 1/W. Before it come what its box makes all drives pass, a
+bus or cable, and the processor.
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
-from typing import Literal, NamedTuple
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Literal
 
 from larder.base.results import Result
 from larder.laws.path import (
@@ -19,13 +20,18 @@ from larder.laws.path import (
     ethernet_line_bytes_per_s,
     ethernet_link_bytes_per_s,
 )
+from larder.plan.bundle import Plan
 from larder.plan.wiring import WireHop, Wiring
 
-from .loads import LOADS, LoadsResult
+from .homes import Homes, homes_of
+from .loads import LOADS_READ, Asking, asking_of
 from .pool import PoolResult
 from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
-from .stage import Part
-from .tiers import TIERS, TiersResult
+from .rates import RATES
+from .seat_demand import SeatDemand
+from .stage import Judged, Part
+from .tiers import POOLS_ALONE, TIERS, TiersResult
+from .utilisation import Standard, Use, Utilisation, standard_of, utilisation_of
 
 Direction = Literal["read", "write", "both"]
 HopKind = Literal["link", "pool", "bus", "processor"]
@@ -98,14 +104,13 @@ class WiringResult(Result):
     ratio: float | None
 
 
-def wiring_stage(
-    wiring: Wiring, loads: LoadsResult, tiers: TiersResult, shared: tuple[SharedHop, ...] = ()
-) -> WiringResult:
+def wiring_stage(plan: Plan, situation: Situation, shared: tuple[SharedHop, ...] = ()) -> WiringResult:
     """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
-    hops = tuple(_link(hop, wiring, loads) for hop in wiring.hops)
-    pools = {pool.id: _pool(pool, loads, tiers) for pool in tiers.pools}
-    hops += tuple(_shared(hop, pools) for hop in shared)
-    hops += tuple(each.hop for each in pools.values())
+    hops = tuple(_link(hop, plan.wiring, situation) for hop in plan.wiring.hops)
+    hops += tuple(_shared(hop, situation) for hop in shared)
+    hops += tuple(
+        _pool(pool, cold, situation) for pool, cold in zip(situation.tiers.pools, situation.cold, strict=True)
+    )
     asked = [hop for hop in hops if hop.ratio is not None]
     limit = min(asked, key=lambda hop: hop.ratio or 0.0, default=None)
     return WiringResult(
@@ -117,11 +122,74 @@ def wiring_stage(
     )
 
 
-def _link(hop: WireHop, wiring: Wiring, loads: LoadsResult) -> HopResult:
+@dataclass(frozen=True)
+class Situation:
+    """Who asks, of which pools, and what hops are held against; ``cold`` are pools with nothing cached."""
+
+    asking: tuple[Asking, ...]
+    standard: Standard
+    tiers: TiersResult
+    cold: tuple[PoolResult, ...]
+
+    @cached_property
+    def work_homes(self) -> tuple[Homes, ...]:
+        """Where each of those who ask has its work."""
+        return tuple(homes_of(a, self.tiers, "work") for a in self.asking)
+
+    @cached_property
+    def archive_homes(self) -> tuple[Homes, ...]:
+        """Where each of them has what it plays from the archive."""
+        return tuple(homes_of(a, self.tiers, "archive") for a in self.asking)
+
+    @cached_property
+    def bytes_a_day(self) -> dict[str, tuple[float, float]]:
+        """(read, written) of every pool on an average day, by its id."""
+        found = {pool.id: (0.0, 0.0) for pool in self.tiers.pools}
+        rush = self.standard.rush
+        for n, a in enumerate(self.asking):
+            seconds = 0.0
+            for part in self.standard.parts:
+                odds = a.odds.get(part.id, 0.0)
+                rushed = max(odds, rush.odds) if odds else 0.0
+                seconds += ((1 - rush.probability) * odds + rush.probability * rushed) * part.hours * 3600
+            for homes, read, written in (
+                (self.work_homes[n], _from_work(a.demand), a.demand.write_bytes_per_s),
+                (self.archive_homes[n], a.demand.archive_bytes_per_s, 0.0),
+            ):
+                for pool_id, odds in homes.items():
+                    before = found[pool_id]
+                    times = a.count * seconds * odds
+                    found[pool_id] = (before[0] + read * times, before[1] + written * times)
+        return found
+
+    def share_read(self, pool_id: str) -> float:
+        """The part of a pool's bytes that is read; all where nothing is asked of it."""
+        read, written = self.bytes_a_day[pool_id]
+        return read / (read + written) if read + written > 0 else 1.0
+
+
+def _from_work(demand: SeatDemand) -> float:
+    return demand.read_bytes_per_s - demand.archive_bytes_per_s
+
+
+def _said(found: Utilisation, situation: Situation, verb: str) -> str:
+    """Who decides, what they do, and when, where days have parts."""
+    when = f" in {found.part.name}" if len(situation.standard.parts) > 1 else ""
+    if found.share <= 0:
+        return "nothing asked of it"
+    if found.alone is not None:
+        return f"{found.alone.name} alone, {verb}{when}"
+    return f"all seats together, {verb}{when}" if found.is_paced else f"copies and services, {verb}{when}"
+
+
+def _link(hop: WireHop, wiring: Wiring, situation: Situation) -> HopResult:
     link = ethernet_link_bytes_per_s(hop.speed, wiring.mtu, wiring.protocol)
-    held = [_held_against(hop, link, loads, direction) for direction in ("read", "write")]
-    worst = min(held, key=lambda each: each.capacity / each.required if each.required > 0 else float("inf"))
-    verb = "playing" if worst.direction == "read" else "writing"
+    ways: tuple[Literal["read", "write"], ...] = ("read", "write")
+    held = {way: _one_way(hop, link, situation, way) for way in ways}
+    # The worse way decides; one that only copies take has no say while frames go the other.
+    direction = max(ways, key=lambda way: (held[way].is_paced, held[way].share))
+    found = held[direction]
+    used = 1 if hop.serves == "seat" or found.alone is not None else hop.links
     return HopResult(
         id=hop.id,
         name=hop.name,
@@ -129,84 +197,87 @@ def _link(hop: WireHop, wiring: Wiring, loads: LoadsResult) -> HopResult:
         serves=hop.serves,
         link_bytes_per_s=link,
         links=hop.links,
-        capacity_bytes_per_s=worst.capacity,
-        required_bytes_per_s=worst.required,
-        ratio=worst.capacity / worst.required if worst.required > 0 else None,
-        direction=worst.direction,
-        because=f"{worst.who}, {verb}" if worst.required > 0 else "nothing asked of it",
+        capacity_bytes_per_s=link * used,
+        required_bytes_per_s=link * used * found.share,
+        ratio=1 / found.share if found.is_paced and found.share > 0 else None,
+        direction=direction,
+        because=_said(found, situation, "playing" if direction == "read" else "writing"),
         link_terms=LinkTerms(
             line_bytes_per_s=ethernet_line_bytes_per_s(hop.speed),
             payload_share=GOODPUT_BY_MTU[wiring.mtu],
             protocol_share=FILE_PROTOCOL_EFFICIENCY,
-            links_used=worst.links_used,
+            links_used=used,
         ),
     )
 
 
-class _Held(NamedTuple):
-    """A link in one direction, bytes/s, and whose demand it is held against."""
-
-    direction: Literal["read", "write"]
-    capacity: float
-    required: float
-    links_used: int
-    who: str
-
-
-def _held_against(
-    hop: WireHop, link: float, loads: LoadsResult, direction: Literal["read", "write"]
-) -> _Held:
-    """The hop in one direction. One seat is one flow, and a flow never leaves its member link."""
-    asking = [
-        (getattr(s, f"{direction}_bytes_per_s"), s) for s in loads.seats if s.count and s.has_office_port
-    ]
-    busiest, seat = max(asking, key=lambda pair: pair[0], default=(0.0, None))
-    load = (loads.network_read if direction == "read" else loads.network_write).sized_bytes_per_s
-    flows = sum(s.count for rate, s in asking if rate > 0)
-    used = min(hop.links, max(flows, 1))
-    one_seat = hop.serves == "seat" or (hop.links > 1 and _less(link, busiest, link * used, load))
-    if one_seat:
-        return _Held(direction, link, busiest, 1, seat.name if seat else "all seats together")
-    return _Held(direction, link * used, load, used, "all seats together")
+def _one_way(hop: WireHop, link: float, situation: Situation, way: Literal["read", "write"]) -> Utilisation:
+    """The link in one direction: a seat's own port seat by seat, a shared one by all that cross it."""
+    is_port = hop.serves == "seat"
+    uses = []
+    for a in situation.asking:
+        rate: float = getattr(a.demand, f"{way}_bytes_per_s")
+        paced: float = getattr(a.demand, f"paced_{way}_bytes_per_s")
+        if a.count and rate > 0 and (a.has_office_port if is_port else a.over_network):
+            # A seat is one flow, on one member of an aggregate; its own port is always the same.
+            uses.append(Use(a, ((rate / link, 1.0 if is_port else 1 / hop.links),), paced / link))
+    if not is_port:
+        return utilisation_of(uses, situation.standard)
+    ports = [_own_port(use, situation.standard) for use in uses]
+    nothing = Utilisation(0.0, situation.standard.parts[0], is_paced=False)
+    return max(ports, key=lambda port: (port.is_paced, port.share), default=nothing)
 
 
-def _less(capacity_a: float, required_a: float, capacity_b: float, required_b: float) -> bool:
-    """Whether a's capacity ÷ required is below b's, without dividing by nothing."""
-    return capacity_a * required_b < capacity_b * required_a
+def _own_port(use: Use, standard: Standard) -> Utilisation:
+    """The port of one seat, which is alone there."""
+    one = replace(use, asking=replace(use.asking, count=1))
+    return replace(utilisation_of([one], standard), alone=use.asking)
 
 
-@dataclass(frozen=True)
-class _PoolLoad:
-    """A pool as a hop, and the part of its load that is reading."""
-
-    hop: HopResult
-    reads: float
-
-
-def _shared(hop: SharedHop, pools: Mapping[str, _PoolLoad]) -> HopResult:
+def _shared(hop: SharedHop, situation: Situation) -> HopResult:
     """What several pools pass together: the load scaled until the bus or the cores are used up."""
-    loads = [pools[cost.pool_id] for cost in hop.costs]
-    required = sum(load.hop.required_bytes_per_s for load in loads)
-    if required > 0:
-        terms = SharedTerms(
-            capacity=hop.capacity,
-            costs=tuple(
-                _cost(cost, load.hop.name, load.hop.required_bytes_per_s / required, load.reads)
-                for cost, load in zip(hop.costs, loads, strict=True)
-            ),
+    names = {pool.id: pool.name for pool in situation.tiers.pools}
+    costs = {cost.pool_id: cost for cost in hop.costs}
+    asked = {pool_id: sum(situation.bytes_a_day[pool_id]) for pool_id in costs}
+    whole = sum(asked.values())
+    if whole > 0:
+        told = tuple(
+            _cost(cost, names[pool_id], asked[pool_id] / whole, situation.share_read(pool_id))
+            for pool_id, cost in costs.items()
         )
     else:
         # Without any load it is said what it carries of reading alone.
-        dearest = max(zip(hop.costs, loads, strict=True), key=lambda pair: pair[0].a_byte_read)
-        terms = SharedTerms(capacity=hop.capacity, costs=(_cost(dearest[0], dearest[1].hop.name, 1.0, 1.0),))
+        dearest = max(costs.values(), key=lambda cost: cost.a_byte_read)
+        told = (_cost(dearest, names[dearest.pool_id], 1.0, 1.0),)
     a_byte = sum(
-        c.load_share * (c.read_share * c.a_byte_read + (1 - c.read_share) * c.a_byte_written)
-        for c in terms.costs
+        c.load_share * (c.read_share * c.a_byte_read + (1 - c.read_share) * c.a_byte_written) for c in told
     )
-    ids = tuple(cost.pool_id for cost in hop.costs)
-    who = ", ".join(load.hop.name for load in loads)
-    found = _within(hop.id, hop.name, hop.kind, ids, hop.capacity / a_byte, required, who)
-    return found.model_copy(update={"shared_terms": terms})
+    uses = [_use_of_shared(n, hop, costs, situation) for n in range(len(situation.asking))]
+    found = utilisation_of(uses, situation.standard)
+    result = _within(hop.id, hop.name, hop.kind, tuple(costs), hop.capacity / a_byte, found, situation)
+    return result.model_copy(update={"shared_terms": SharedTerms(capacity=hop.capacity, costs=told)})
+
+
+def _use_of_shared(n: int, hop: SharedHop, costs: Mapping[str, PoolCost], situation: Situation) -> Use:
+    """What one of a class uses of a bus or of cores, for each pair of homes at work and in the archive."""
+    asking, demand = situation.asking[n], situation.asking[n].demand
+    outcomes: dict[float, float] = {}
+    alone = 0.0
+    for work_id, work_odds in situation.work_homes[n].items():
+        work = costs.get(work_id)
+        read, written = (work.a_byte_read, work.a_byte_written) if work else (0.0, 0.0)
+        at_work = _from_work(demand) * read + demand.write_bytes_per_s * written
+        paced = (demand.paced_read_bytes_per_s - demand.archive_bytes_per_s) * read
+        paced += demand.paced_write_bytes_per_s * written
+        archives = situation.archive_homes[n].items() if demand.archive_bytes_per_s else (("", 1.0),)
+        for archive_id, archive_odds in archives:
+            archive = costs.get(archive_id)
+            there = demand.archive_bytes_per_s * archive.a_byte_read if archive else 0.0
+            share = (at_work + there) / hop.capacity
+            alone = max(alone, (paced + there) / hop.capacity)
+            if share > 0:
+                outcomes[share] = outcomes.get(share, 0.0) + work_odds * archive_odds
+    return Use(asking, tuple(sorted(outcomes.items())), alone)
 
 
 def _cost(cost: PoolCost, pool_name: str, load_share: float, read_share: float) -> CostTerms:
@@ -225,10 +296,10 @@ def _within(
     kind: HopKind,
     pool_ids: tuple[str, ...],
     capacity: float,
-    required: float,
-    who: str,
+    found: Utilisation,
+    situation: Situation,
 ) -> HopResult:
-    """A hop inside a box, which all seats share and which carries both directions together."""
+    """A hop inside a box, which carries both directions together."""
     return HopResult(
         id=hop_id,
         name=name,
@@ -238,45 +309,59 @@ def _within(
         link_bytes_per_s=capacity,
         links=1,
         capacity_bytes_per_s=capacity,
-        required_bytes_per_s=required,
-        ratio=capacity / required if required > 0 else None,
+        required_bytes_per_s=capacity * found.share,
+        ratio=1 / found.share if found.is_paced and found.share > 0 else None,
         direction="both",
-        because=who if required > 0 else "nothing asked of it",
+        because=_said(found, situation, "playing and writing"),
     )
 
 
-def _pool(pool: PoolResult, loads: LoadsResult, tiers: TiersResult) -> _PoolLoad:
-    """A pool against its tier's load, which the pools of one tier share by their plannable bytes."""
-    archive = loads.archive.mean_bytes_per_s
-    mean_read, mean_write = loads.read.mean_bytes_per_s, loads.write.mean_bytes_per_s
-    load, who = loads.both, "all seats together, playing and writing"
-    if tiers.has_both_tiers:
-        if pool.tier == "archive":
-            load, who = loads.archive, "what is played from the archive"
-            mean_read, mean_write = archive, 0.0
-        else:
-            load, mean_read = loads.work, mean_read - archive
-            who = "all seats together but for the archive"
-    tier_bytes = tiers.tier_bytes(pool.tier)
-    part = pool.plannable_bytes / tier_bytes if tier_bytes else 1.0
-    total = mean_read + mean_write
-    reads = mean_read / total if total > 0 else 1.0
+def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult:
+    """A pool's drives: what each seat uses of them when its bytes lie here."""
     read, write = pool.read.middle_bytes_per_s, pool.write.middle_bytes_per_s
-    capacity = 1 / (reads / read + (1 - reads) / write)
-    required = load.sized_bytes_per_s * part
-    hop = _within(pool.id, pool.name, "pool", (pool.id,), capacity, required, who)
-    terms = DrivesTerms(read_share=reads, read_bytes_per_s=read, write_bytes_per_s=write)
-    return _PoolLoad(hop.model_copy(update={"drives_terms": terms}), reads)
+    cold_read = cold.read.middle_bytes_per_s
+    is_archive = situation.tiers.has_both_tiers and pool.tier == "archive"
+    uses = []
+    for n, a in enumerate(situation.asking):
+        homes = (situation.archive_homes if is_archive else situation.work_homes)[n]
+        here = homes.get(pool.id, 0.0)
+        if is_archive:
+            reads, writes, paced = a.demand.archive_bytes_per_s, 0.0, a.demand.archive_bytes_per_s
+            paced_writes = 0.0
+        elif situation.tiers.has_both_tiers:
+            reads, writes = _from_work(a.demand), a.demand.write_bytes_per_s
+            paced = a.demand.paced_read_bytes_per_s - a.demand.archive_bytes_per_s
+            paced_writes = a.demand.paced_write_bytes_per_s
+        else:
+            reads, writes = a.demand.read_bytes_per_s, a.demand.write_bytes_per_s
+            paced, paced_writes = a.demand.paced_read_bytes_per_s, a.demand.paced_write_bytes_per_s
+        if here > 0 and reads + writes > 0:
+            uses.append(
+                Use(a, ((reads / read + writes / write, here),), paced / cold_read + paced_writes / write)
+            )
+    found = utilisation_of(uses, situation.standard)
+    part = situation.share_read(pool.id)
+    capacity = 1 / (part / read + (1 - part) / write)
+    hop = _within(pool.id, pool.name, "pool", (pool.id,), capacity, found, situation)
+    terms = DrivesTerms(read_share=part, read_bytes_per_s=read, write_bytes_per_s=write)
+    return hop.model_copy(update={"drives_terms": terms})
+
+
+def _judge(judged: Judged) -> WiringResult:
+    bundle = judged.bundle
+    brief = bundle.plan.brief
+    situation = Situation(
+        asking_of(brief, judged.of(RATES)),
+        standard_of(brief, bundle.house_rules),
+        judged.of(TIERS),
+        judged.of(POOLS_ALONE),
+    )
+    return wiring_stage(bundle.plan, situation, shared_hops(bundle.plan, judged.of(SETTINGS)))
 
 
 WIRING: Part[WiringResult] = Part(
     "wiring",
-    lambda judged: wiring_stage(
-        judged.bundle.plan.wiring,
-        judged.of(LOADS),
-        judged.of(TIERS),
-        shared_hops(judged.bundle.plan, judged.of(SETTINGS)),
-    ),
-    reads=("plan/wiring", "plan/pools"),
-    after=(LOADS, TIERS, SETTINGS),
+    _judge,
+    reads=("plan/wiring", "plan/pools", *LOADS_READ),
+    after=(RATES, TIERS, SETTINGS, POOLS_ALONE),
 )

@@ -6,10 +6,7 @@ import re
 from argparse import ArgumentParser, Namespace
 from typing import Any
 
-from larder import (
-    SeatClass,
-    joint_load,
-)
+from larder import Rush, SeatClass, joint_load
 from larder.base.errors import Refused
 from larder.base.guard import Wanted, guarded_json
 from larder.base.units import LARGEST_BYTES_PER_S
@@ -42,22 +39,28 @@ def _seat_class(row: Any, position: int) -> SeatClass:
     return SeatClass(name, count, float(row["bytes_per_s"]), float(row["probability"]))
 
 
+def _probability(name: str, typed: str) -> float:
+    found = float(typed) if _PROBABILITY.fullmatch(typed) else -1.0
+    if not 0 <= found <= 1:
+        raise Refused(name, typed, "a probability from 0 to 1")
+    return found
+
+
 def add_arguments(sub: ArgumentParser) -> None:
     """The words of the command."""
     sub.add_argument("file", metavar="SEATS.json")
-    sub.add_argument("--common", default="0", help="probability that all peak together")
+    sub.add_argument("--common", default="0", help="probability of a rush, a shared deadline")
+    sub.add_argument("--rush", default="1", help="what it lifts everybody's odds to at least")
 
 
 def run(options: Namespace) -> JsonObject:
     """The joint load of seats."""
-    common = float(options.common) if _PROBABILITY.fullmatch(options.common) else -1.0
-    if not 0 <= common <= 1:
-        raise Refused("common", options.common, "a probability from 0 to 1")
+    rush = Rush(_probability("common", options.common), _probability("rush", options.rush))
     with opened(options.file, "seats file", SEATS_ACCEPTED, LARGEST_SEATS_BYTES) as stream:
         rows = guarded_json(stream.read(), Wanted("seats file", SEATS_ACCEPTED, LARGEST_SEATS_BYTES))
     if not isinstance(rows, list) or not rows:
         raise Refused("seats file", options.file, SEATS_ACCEPTED)
-    load = joint_load(tuple(_seat_class(row, i) for i, row in enumerate(rows, 1)), common)
+    load = joint_load(tuple(_seat_class(row, i) for i, row in enumerate(rows, 1)), rush)
     return {
         "mean_bytes_per_s": load.mean_bytes_per_s,
         "p95_bytes_per_s": load.quantile(0.95),

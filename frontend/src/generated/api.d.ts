@@ -1366,6 +1366,8 @@ export interface components {
             archive_bytes_per_day: number;
             /** Common Peak Probability */
             common_peak_probability: number;
+            /** Rush Odds */
+            rush_odds: number;
             /** Remote */
             remote: components["schemas"]["RemoteResult"][];
             /** Formats */
@@ -1401,7 +1403,7 @@ export interface components {
              * Schema
              * @constant
              */
-            schema: "grand-larder/bundle/2";
+            schema: "grand-larder/bundle/3";
             /**
              * Judged on
              * Format: date
@@ -1425,8 +1427,9 @@ export interface components {
             /**
              * @default {
              *       "enough_ratio": 1.15,
-             *       "sized_on_percentile": 95,
+             *       "sized_on_percentile": 99,
              *       "common_peak_probability": 0.02,
+             *       "rush_odds": 0.9,
              *       "failures_survived_min": 1,
              *       "money_tight_percent": 90,
              *       "drive_age_years_max": 5,
@@ -2180,6 +2183,11 @@ export interface components {
              */
             at_peak: components["schemas"]["PartOdds"][];
             /**
+             * Works on
+             * @default
+             */
+            works_on: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2345,14 +2353,19 @@ export interface components {
             enough_ratio: number;
             /**
              * Load sized on
-             * @default 95
+             * @default 99
              */
             sized_on_percentile: number;
             /**
-             * All peak together
+             * A rush
              * @default 0.02
              */
             common_peak_probability: number;
+            /**
+             * In a rush at peak, at least
+             * @default 0.9
+             */
+            rush_odds: number;
             /**
              * Failures to survive
              * @default 1
@@ -2490,6 +2503,11 @@ export interface components {
              * @default []
              */
             at_peak: components["schemas"]["PartOdds"][];
+            /**
+             * Works on
+             * @default
+             */
+            works_on: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2838,6 +2856,11 @@ export interface components {
              * @default []
              */
             at_peak: components["schemas"]["PartOdds"][];
+            /**
+             * Works on
+             * @default
+             */
+            works_on: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3431,6 +3454,11 @@ export interface components {
              */
             at_peak: components["schemas"]["PartOdds"][];
             /**
+             * Works on
+             * @default
+             */
+            works_on: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3548,7 +3576,7 @@ export interface components {
          * Service
          * @description Something else on the box: what it keeps there, and what it moves on a day, evenly over one part of it.
          *
-         *     ``part_id`` names the part; empty is every part alike.
+         *     ``part_id`` names the part; empty is every part alike. ``works_on`` names a pool; empty is one drawn.
          */
         Service: {
             /** Id */
@@ -3580,6 +3608,11 @@ export interface components {
              * @default
              */
             part_id: string;
+            /**
+             * Works on
+             * @default
+             */
+            works_on: string;
         };
         /**
          * ServiceResult
@@ -3749,7 +3782,7 @@ export interface components {
         };
         /**
          * TiersResult
-         * @description The stage's answer; sums are over all pools.
+         * @description The stage's answer; sums are over all pools. ``pools_for_work`` are those that seats may work on.
          */
         TiersResult: {
             /** Pools */
@@ -3766,6 +3799,8 @@ export interface components {
             plannable_bytes: number;
             /** Waterfall */
             waterfall: components["schemas"]["WaterfallStep"][];
+            /** Pools For Work */
+            pools_for_work: string[];
         };
         /**
          * Tolerance

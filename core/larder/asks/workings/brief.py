@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from larder.base.terms import Term, by_law, given, made
 from larder.judge.evaluation import Evaluation
-from larder.laws.demand import SeatClass, joint_load
+from larder.laws.demand import Rush, SeatClass, joint_load
 from larder.plan.bundle import Bundle
 from larder.stages.need import GrowthTerms
 
@@ -14,26 +14,28 @@ SECONDS_AN_HOUR = 3600
 
 
 def _sized(*values: float) -> float:
-    """The joint load's quantile: (number, rate, probability) a class, then common peak and percentile."""
-    *classes, common, percentile = values
+    """The joint load's quantile: (number, rate, probability) a class, then the rush and the percentile."""
+    *classes, chance, lifted, percentile = values
     asking = tuple(
         SeatClass("", int(classes[n]), classes[n + 1], classes[n + 2]) for n in range(0, len(classes), 3)
     )
-    return joint_load(asking, common).quantile(percentile / 100)
+    return joint_load(asking, Rush(chance, lifted)).quantile(percentile / 100)
 
 
 @working(
     "brief.load",
     title="Joint load",
     unit="bytes_per_s",
-    source="Convolution of independent demands in the busiest part of the day; percentile and common peak "
-    "from the house rules",
+    source="Convolution of independent demands in the busiest part of the day; percentile and rush from "
+    "the house rules",
     read=lambda e, _: e.brief.both.sized_bytes_per_s,
     subjects=whole,
 )
 def _load(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
     asking: list[Term] = []
     for seat in e.brief.seats:
+        if not seat.probability:
+            continue  # who does not work in this part does not rush in it either
         asking += [
             given(f"{seat.name}: seats", seat.count, "count"),
             given(f"{seat.name}: each asks", seat.read_bytes_per_s + seat.write_bytes_per_s, "bytes_per_s"),
@@ -48,10 +50,11 @@ def _load(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
     return by_law(
         "Joint load", "bytes_per_s",
         "the smallest rate that is enough at the percentile, of the rates convolved, each at its peak with "
-        "its own probability, mixed with the chance that all peak together",
+        "its own probability, mixed with a rush that lifts everybody's",
         _sized,
         *asking,
-        given("All peak together", e.brief.common_peak_probability, "probability"),
+        given("A rush", e.brief.common_peak_probability, "probability"),
+        given("In a rush at peak, at least", e.brief.rush_odds, "probability"),
         given("Sized on", b.house_rules.sized_on_percentile, "%"),
     )  # fmt: skip
 

@@ -153,7 +153,7 @@ class Reading(unittest.TestCase):
             (b"[]", "plan file"),
             (b"{}", "schema"),
             (b'{"schema": "grand-larder/bundle/9"}', "schema"),
-            (b'{"schema": "grand-larder/bundle/2"}', "as_of"),
+            (b'{"schema": "grand-larder/bundle/3"}', "as_of"),
             (b"[" * 100_000, "plan file"),
         ):
             with self.assertRaises(RefusedMany) as caught:

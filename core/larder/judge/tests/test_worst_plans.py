@@ -148,13 +148,17 @@ class Sentences(unittest.TestCase):
 
 
 class OldPlans(unittest.TestCase):
-    def test_the_frozen_plan_of_version_1_gives_the_figures_it_gave(self) -> None:
-        old = json.loads((OLD / "bundle-1.json").read_bytes())
-        self.assertEqual(old["schema"], "grand-larder/bundle/1")
-        self.assertEqual(upgraded(old).changes, ())
-        scales = evaluate(bundle_from(old)).scales
-        self.assertAlmostEqual(scales.speed.ratio or 0, 2.560850460167064)
-        self.assertEqual(evaluate(bundle_from(old)), evaluate(bundle_from(document())))
+    def test_the_frozen_plans_open_and_keep_the_house_rules_that_they_were_judged_by(self) -> None:
+        then = document() | {"house_rules": {"sized_on_percentile": 95.0, "rush_odds": 1.0}}
+        for version in (1, 2):
+            old = json.loads((OLD / f"bundle-{version}.json").read_bytes())
+            self.assertEqual(old["schema"], f"grand-larder/bundle/{version}")
+            self.assertEqual(upgraded(old).changes, ())
+            answer = evaluate(bundle_from(old))
+            self.assertAlmostEqual(answer.scales.speed.ratio or 0, 2.560850460167064)
+            self.assertEqual(answer, evaluate(bundle_from(then)))
+            said = old | {"house_rules": {"sized_on_percentile": 90.0}}
+            self.assertEqual(bundle_from(said).house_rules.sized_on_percentile, 90.0)
 
     def test_what_was_accepted_once_and_could_not_be_judged_opens_and_says_what_became_of_it(self) -> None:
         old = json.loads((OLD / "bundle-1.json").read_bytes())

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from larder.base.errors import Refused
 from larder.base.memo import forget_all
 from larder.laws import demand
-from larder.laws.demand import SeatClass, joint_load, load_at_most
+from larder.laws.demand import NO_RUSH, Rush, SeatClass, joint_load, load_at_most
 
 seat = st.builds(
     SeatClass, st.just("seat"), st.integers(0, 3), st.integers(0, 400).map(lambda n: n * 1e6), st.floats(0, 1)
@@ -75,7 +75,7 @@ class BruteForce(unittest.TestCase):
             self.assertAlmostEqual(shifted, alone.quantile(level) + count * rate * 1e6, delta=1)
             self.assertEqual(joint_load((*seats, never)).quantile(level), alone.quantile(level))
         # Who never peaks alone still does when all peak together.
-        together = joint_load((*seats, never), common)
+        together = joint_load((*seats, never), Rush(common))
         self.assertAlmostEqual(together.max_bytes_per_s, alone.max_bytes_per_s + count * rate * 1e6, delta=1)
         self.assertAlmostEqual(float(together.odds.sum()), 1)
         self.assertAlmostEqual(
@@ -103,6 +103,142 @@ class BruteForce(unittest.TestCase):
         self.assertAlmostEqual(float((grid.values * grid.odds).sum()), exact.mean_bytes_per_s, delta=1)
 
 
+homes = st.lists(st.tuples(st.integers(1, 300).map(lambda n: n * 1e6), st.floats(0, 0.5)), max_size=2)
+at_home = st.builds(
+    lambda count, rate, odds, here, others: SeatClass("seat", count, rate * 1e6, odds, here, tuple(others)),
+    st.integers(0, 3), st.integers(1, 300), st.floats(0, 1), st.floats(0, 0.5), homes.filter(lambda o: sum(h for _, h in o) <= 0.5),
+)  # fmt: skip
+
+
+def by_every_state(seats: tuple[SeatClass, ...], rush: Rush, level: float) -> float:
+    """The quantile from every state of every single seat, homes included, on both kinds of day."""
+    odds: dict[float, float] = {0.0: 0.0}
+    for chance, lifted in ((1 - rush.probability, 0.0), (rush.probability, rush.odds)):
+        states = {0.0: chance}
+        for s in (each for each in seats for _ in range(each.count)):
+            busy = max(s.probability, lifted)
+            outcomes = [(s.bytes_per_s, busy * s.here), *((r, busy * h) for r, h in s.otherwise)]
+            outcomes.append((0.0, 1 - sum(each for _, each in outcomes)))
+            more: dict[float, float] = {}
+            for total, p in states.items():
+                for rate, q in outcomes:
+                    more[total + rate] = more.get(total + rate, 0.0) + p * q
+            states = more
+        for total, p in states.items():
+            odds[total] = odds.get(total, 0.0) + p
+    reached = 0.0
+    for total in sorted(odds):
+        reached += odds[total]
+        if reached >= level - 1e-9:
+            return total
+    return max(odds)
+
+
+class Homes(unittest.TestCase):
+    @settings(max_examples=80)
+    @given(
+        st.lists(at_home, max_size=4), st.floats(0, 0.2), st.floats(0, 1), st.sampled_from((0.5, 0.95, 0.99))
+    )
+    def test_up_to_twelve_seats_equal_every_state(
+        self, seats: list[SeatClass], chance: float, lifted: float, level: float
+    ) -> None:
+        rush = Rush(chance, lifted)
+        load = joint_load(tuple(seats), rush)
+        self.assertAlmostEqual(float(load.odds.sum()), 1)
+        # A level met within rounding may be taken for met or not.
+        near = {by_every_state(tuple(seats), rush, level + d) for d in (-1e-8, 0, 1e-8)}
+        self.assertTrue(
+            any(abs(load.quantile(level) - each) < 1 for each in near), (load.quantile(level), near)
+        )
+        self.assertEqual(load.error_bound_bytes_per_s, 0)
+
+    @settings(max_examples=40)
+    @given(st.lists(at_home, min_size=1, max_size=3), st.sampled_from((True, False)))
+    def test_on_the_lattice_a_quantile_is_never_below_and_within_twice_the_bound(
+        self, seats: list[SeatClass], told: bool
+    ) -> None:
+        odd = tuple(
+            SeatClass(
+                s.name, s.count * 2, s.bytes_per_s * 1.003, s.probability, s.here,
+                tuple((r * 1.007, h) for r, h in s.otherwise),
+            )
+            for s in seats
+        )  # fmt: skip
+        exact = joint_load(odd)
+        with set_to(demand, EXACT_COMBINATIONS=0, MOST_TOLD=20_000 if told else 0):
+            grid = joint_load(odd)
+        for level in (0.5, 0.95, 0.99):
+            above = grid.quantile(level) - exact.quantile(level)
+            self.assertGreaterEqual(above, -1)
+            self.assertLessEqual(above, 2 * grid.error_bound_bytes_per_s + 1)
+        self.assertAlmostEqual(grid.mean_bytes_per_s, exact.mean_bytes_per_s, delta=1)
+        self.assertAlmostEqual(float((grid.values * grid.odds).sum()), exact.mean_bytes_per_s, delta=10)
+
+    @settings(max_examples=40)
+    @given(at_home, st.floats(0, 0.2), st.sampled_from((0.5, 0.95, 0.99)))
+    def test_a_class_of_many_is_many_classes_of_one(
+        self, seat: SeatClass, chance: float, level: float
+    ) -> None:
+        alone = SeatClass("one", 1, seat.bytes_per_s, seat.probability, seat.here, seat.otherwise)
+        one = joint_load((seat,), Rush(chance, 0.9)).quantile(level)
+        many = joint_load((alone,) * seat.count, Rush(chance, 0.9)).quantile(level)
+        self.assertAlmostEqual(one, many, delta=1)
+
+    @settings(max_examples=40)
+    @given(st.lists(at_home, max_size=4), at_home, st.floats(0, 0.2))
+    def test_one_more_seat_never_asks_less(
+        self, seats: list[SeatClass], more: SeatClass, chance: float
+    ) -> None:
+        rush = Rush(chance, 0.9)
+        for level in (0.5, 0.95, 0.99):
+            before = joint_load(tuple(seats), rush).quantile(level)
+            after = joint_load((*seats, more), rush).quantile(level)
+            self.assertGreaterEqual(after, before - 1)
+
+
+class Rushes(unittest.TestCase):
+    @settings(max_examples=60)
+    @given(st.lists(seat, max_size=4), st.floats(0, 1), st.floats(0, 1), st.sampled_from((0.5, 0.95, 0.99)))
+    def test_a_rush_is_a_second_day_in_which_nobody_is_at_peak_less_often(
+        self, seats: list[SeatClass], chance: float, odds: float, level: float
+    ) -> None:
+        mixed = joint_load(tuple(seats), Rush(chance, odds))
+        lifted = [SeatClass(s.name, s.count, s.bytes_per_s, max(s.probability, odds)) for s in seats]
+        usual, rushed = joint_load(tuple(seats)), joint_load(tuple(lifted))
+        self.assertAlmostEqual(float(mixed.odds.sum()), 1)
+        mean = (1 - chance) * usual.mean_bytes_per_s + chance * rushed.mean_bytes_per_s
+        self.assertAlmostEqual(mixed.mean_bytes_per_s, mean, delta=1)
+        self.assertAlmostEqual(float((mixed.values * mixed.odds).sum()), mean, delta=1)
+        at = mixed.quantile(level)
+        reached = (1 - chance) * _below(usual, at) + chance * _below(rushed, at)
+        self.assertGreaterEqual(reached, level - 1e-9)
+        less = [x for x in mixed.values if x < at - 1]
+        if less:
+            before = (1 - chance) * _below(usual, less[-1]) + chance * _below(rushed, less[-1])
+            self.assertLess(before, level + 1e-9)
+
+    @settings(max_examples=60)
+    @given(st.lists(seat, max_size=4), st.floats(0, 1), st.floats(0, 1), st.floats(0, 1))
+    def test_more_of_it_never_asks_less(
+        self, seats: list[SeatClass], chance: float, odds: float, more: float
+    ) -> None:
+        for level in (0.5, 0.95, 0.99):
+            asked = joint_load(tuple(seats), Rush(chance, odds)).quantile(level)
+            sooner = Rush(max(chance, more), odds)
+            harder = Rush(chance, max(odds, more))
+            for rush in (sooner, harder):
+                self.assertGreaterEqual(joint_load(tuple(seats), rush).quantile(level), asked - 1)
+
+    def test_six_editors_at_the_house_rules_are_everyone_at_once(self) -> None:
+        for count, all_at_once in ((1, True), (6, True), (12, False)):
+            load = joint_load((SeatClass("edit", count, 55e6, 0.4),), Rush(0.02, 0.9))
+            self.assertEqual(load.quantile(0.99) == count * 55e6, all_at_once, count)
+
+
+def _below(load: demand.Load, x: float) -> float:
+    return float(load.odds[load.values <= x + 1e-3].sum())
+
+
 class TwoWays(unittest.TestCase):
     @settings(max_examples=40)
     @given(st.lists(seat, min_size=1, max_size=5))
@@ -125,13 +261,15 @@ class TwoWays(unittest.TestCase):
             )  # fmt: skip
             self.assertAlmostEqual(odds[k], math.exp(logarithm), delta=1e-9)
 
-    @given(st.lists(seat, max_size=5), st.floats(0, 0.3), st.sampled_from((0.5, 0.95, 0.999)))
+    @given(
+        st.lists(seat, max_size=5), st.floats(0, 0.3), st.floats(0, 1), st.sampled_from((0.5, 0.95, 0.999))
+    )
     def test_the_bound_without_sums_is_never_exceeded(
-        self, seats: list[SeatClass], common: float, level: float
+        self, seats: list[SeatClass], common: float, odds: float, level: float
     ) -> None:
         odd = tuple(SeatClass(s.name, s.count * 9, s.bytes_per_s * 1.003, s.probability) for s in seats)
-        bound = demand.load_at_most(odd, common, level)
-        self.assertLessEqual(joint_load(odd, common).quantile(level), bound * (1 + 1e-9) + 1)
+        bound = demand.load_at_most(odd, Rush(common, odds), level)
+        self.assertLessEqual(joint_load(odd, Rush(common, odds)).quantile(level), bound * (1 + 1e-9) + 1)
 
     def test_alike_seats_are_one_class_or_many(self) -> None:
         rows = [(f"c{i}", 3 + i, 31_000_001.0 + 7e6 * i, 0.2 + i / 40) for i in range(12)]
@@ -149,7 +287,7 @@ class Meaning(unittest.TestCase):
     def test_all_peak_together_with_the_common_probability(self) -> None:
         seats = (SeatClass("edit", 10, 50.0, 0.0),)
         self.assertEqual(joint_load(seats).quantile(0.95), 0.0)
-        common = joint_load(seats, 0.06)
+        common = joint_load(seats, Rush(0.06))
         self.assertEqual(common.quantile(0.95), 500.0)
         self.assertAlmostEqual(common.mean_bytes_per_s, 30.0)
 
@@ -160,7 +298,7 @@ class Meaning(unittest.TestCase):
 
     @given(st.lists(seat, max_size=5), st.floats(0, 1))
     def test_quantiles_rise_with_the_level(self, seats: list[SeatClass], common: float) -> None:
-        load = joint_load(tuple(seats), common)
+        load = joint_load(tuple(seats), Rush(common))
         found = [load.quantile(q) for q in (0.0, 0.5, 0.95, 0.99, 1.0)]
         self.assertEqual(found, sorted(found))
         self.assertLessEqual(found[-1], load.max_bytes_per_s + 1)
@@ -168,7 +306,7 @@ class Meaning(unittest.TestCase):
     def test_impossible_seats_are_refused(self) -> None:
         for bad in (SeatClass("x", -1, 1, 0.5), SeatClass("x", 1, -1, 0.5), SeatClass("x", 1, 1, 1.5)):
             self.assertRaises(Refused, joint_load, (bad,))
-        self.assertRaises(Refused, joint_load, (), 2.0)
+        self.assertRaises(Refused, joint_load, (), Rush(2.0))
 
 
 class Bounds(unittest.TestCase):
@@ -176,8 +314,8 @@ class Bounds(unittest.TestCase):
     def test_no_quantile_is_above_what_is_bounded_without_any_sum(
         self, seats: list[SeatClass], common: float, level: float
     ) -> None:
-        bound = load_at_most(tuple(seats), common, level)
-        self.assertLessEqual(joint_load(tuple(seats), common).quantile(level), bound * (1 + 1e-12))
+        bound = load_at_most(tuple(seats), Rush(common), level)
+        self.assertLessEqual(joint_load(tuple(seats), Rush(common)).quantile(level), bound * (1 + 1e-12))
         self.assertLessEqual(bound, sum(s.count * s.bytes_per_s for s in seats) * (1 + 1e-12))
 
     def test_the_bound_by_hand(self) -> None:
@@ -188,13 +326,13 @@ class Bounds(unittest.TestCase):
         )
         mean, spread = 200e6 + 100e6 + 14e6, 100 * 10e6**2 + 50 * 4e6**2
         raised = 2 * (1000e6 + 200e6) / 2048
-        told = load_at_most(seats, 0.1, 0.81)
+        told = load_at_most(seats, Rush(0.1), 0.81)
         # 0.81 of all days are nine tenths of those without a rush.
         self.assertAlmostEqual(told, mean + math.sqrt(math.log(10) / 2 * spread) + raised)
-        self.assertEqual(load_at_most(seats, 0.2, 0.81), 1214e6)
-        self.assertEqual(load_at_most(seats, 1.0, 0.5), 1214e6)
+        self.assertEqual(load_at_most(seats, Rush(0.2), 0.81), 1214e6)
+        self.assertEqual(load_at_most(seats, Rush(1.0), 0.5), 1214e6)
         never = (SeatClass("never", 9, 10e6, 0.0),)
-        self.assertEqual(load_at_most(never, 0.0, 0.95), 0.0)
+        self.assertEqual(load_at_most(never, NO_RUSH, 0.95), 0.0)
 
 
 class Lattice(unittest.TestCase):

@@ -12,13 +12,16 @@ from dataclasses import dataclass
 
 from larder.base.errors import Refused
 
-from . import to_2
+from . import to_2, to_3
 from .change import Change, Document
 
 __all__ = ["FIRST", "NEWEST", "STEPS", "Change", "Document", "Upgraded", "upgraded"]
 
-FIRST, NEWEST = "grand-larder/bundle/1", "grand-larder/bundle/2"
-STEPS: Mapping[str, Callable[[Document, list[Change]], Document]] = {FIRST: to_2.step}
+FIRST, SECOND, NEWEST = "grand-larder/bundle/1", "grand-larder/bundle/2", "grand-larder/bundle/3"
+STEPS: Mapping[str, Callable[[Document, list[Change]], Document]] = {
+    FIRST: to_2.step,
+    SECOND: to_3.step,
+}
 """The step away from each older version."""
 
 

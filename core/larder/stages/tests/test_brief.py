@@ -142,17 +142,20 @@ class PartsOfTheDay(unittest.TestCase):
         self.assertAlmostEqual(moved, 648 * GB, delta=1)
 
     @settings(max_examples=30)
-    @given(st.lists(shares, min_size=1, max_size=12), shares)
-    def test_twelve_seats_equal_every_combination(self, odds: list[float], common: float) -> None:
+    @given(st.lists(shares, min_size=1, max_size=12), shares, shares)
+    def test_twelve_seats_equal_every_combination(
+        self, odds: list[float], common: float, lifted: float
+    ) -> None:
         seats = [footage(id=f"s{n}", probability=p).model_dump() for n, p in enumerate(odds)]
-        result = judged(HouseRules(common_peak_probability=common), seats=seats)
+        result = judged(HouseRules(common_peak_probability=common, rush_odds=lifted), seats=seats)
         chances = [0.0] * (len(odds) + 1)
-        for busy in itertools.product((0, 1), repeat=len(odds)):
-            chance = 1.0
-            for p, b in zip(odds, busy, strict=True):
-                chance *= p if b else 1 - p
-            chances[sum(busy)] += chance * (1 - common)
-        chances[-1] += common
+        for weight, least in ((1 - common, 0.0), (common, lifted)):
+            for busy in itertools.product((0, 1), repeat=len(odds)):
+                chance = weight
+                for p, b in zip(odds, busy, strict=True):
+                    at_peak = max(p, least) if p else 0.0
+                    chance *= at_peak if b else 1 - at_peak
+                chances[sum(busy)] += chance
         mean = sum(n * c for n, c in enumerate(chances)) * 40 * MB
         self.assertAlmostEqual(result.both.mean_bytes_per_s, mean, delta=1)
         at = 0
@@ -167,8 +170,13 @@ class PartsOfTheDay(unittest.TestCase):
         self.assertIn("at most 4", caught.exception.sentence)
 
     def test_the_briefs_own_common_peak_overrules_the_house(self) -> None:
+        seats = [footage(count=4, probability=1e-9).model_dump()]
+        rules = HouseRules(rush_odds=1)
+        result = judged(rules, seats=seats, common_peak_probability=0.1)
+        self.assertEqual(result.both.p95_bytes_per_s, 160 * MB)
+        # Who never works does not work in a rush either.
         seats = [footage(count=4, probability=0).model_dump()]
-        self.assertEqual(judged(seats=seats, common_peak_probability=0.1).both.p95_bytes_per_s, 160 * MB)
+        self.assertEqual(judged(rules, seats=seats, common_peak_probability=0.1).both.max_bytes_per_s, 0)
 
 
 def production(**fields: Any) -> dict[str, Any]:

@@ -73,11 +73,11 @@ class Seats(unittest.TestCase):
 
     def test_how_long_more_may_be_asked_goes_by_the_percentile_and_the_hours_of_the_part(self) -> None:
         by_day, by_night = told([footage("a")], day_parts=[DAY, NIGHT]).parts
-        self.assertAlmostEqual(by_day.beyond_sized_seconds_max, 24 * 60)
-        self.assertAlmostEqual(by_night.beyond_sized_seconds_max, 30 * 60)
-        rules = RULES.model_copy(update={"sized_on_percentile": 99.0})
+        self.assertAlmostEqual(by_day.beyond_sized_seconds_max, 288)
+        self.assertAlmostEqual(by_night.beyond_sized_seconds_max, 360)
+        rules = RULES.model_copy(update={"sized_on_percentile": 95.0})
         self.assertAlmostEqual(
-            told([footage("a")], rules, day_parts=[DAY]).parts[0].beyond_sized_seconds_max, 288
+            told([footage("a")], rules, day_parts=[DAY]).parts[0].beyond_sized_seconds_max, 24 * 60
         )
 
     def test_load_is_sized_on_the_houses_percentile(self) -> None:
@@ -100,8 +100,8 @@ class ADay(unittest.TestCase):
         self.assertAlmostEqual(
             told([seat], **parts).read_bytes_per_day, 2 * 100e6 * 3600 * (0.5 * 8 + 0.1 * 10)
         )
-        rush = HouseRules(common_peak_probability=0.2)
-        hours = 8 * (0.8 * 0.5 + 0.2) + 10 * (0.8 * 0.1 + 0.2)
+        rush = HouseRules(common_peak_probability=0.2, rush_odds=0.9)
+        hours = 8 * (0.8 * 0.5 + 0.2 * 0.9) + 10 * (0.8 * 0.1 + 0.2 * 0.9)
         self.assertAlmostEqual(told([seat], rush, **parts).read_bytes_per_day, 2 * 100e6 * 3600 * hours)
         self.assertEqual(told([seat], **parts).write_bytes_per_day, 0)
 
@@ -119,8 +119,8 @@ class ADay(unittest.TestCase):
         self.assertAlmostEqual(result.work.max_bytes_per_s, 75e6)
 
     def test_of_parts_that_are_as_busy_the_one_with_the_higher_mean_then_the_first(self) -> None:
-        rush = HouseRules(common_peak_probability=0.1)
-        seats = [footage("a", probability=0.0, at_peak=[{"id": "night", "probability": 0.5}])]
+        rush = HouseRules(common_peak_probability=0.1, rush_odds=1)
+        seats = [footage("a", probability=1e-9, at_peak=[{"id": "night", "probability": 0.5}])]
         self.assertEqual(told(seats, rush, day_parts=[DAY, NIGHT]).both.part_id, "night")
         same = [footage("a", probability=0.5)]
         self.assertEqual(told(same, day_parts=[DAY, NIGHT]).both.part_id, "day")

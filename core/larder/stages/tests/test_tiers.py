@@ -35,8 +35,9 @@ class Tiers(unittest.TestCase):
     def test_work_and_archive_each_carry_their_own_load(self) -> None:
         answer = evaluate(with_flash())
         flash, archive = (next(h for h in answer.wiring.hops if h.id == i) for i in ("flash", "main"))
-        self.assertEqual(flash.required_bytes_per_s, answer.brief.work.sized_bytes_per_s)
-        self.assertEqual(archive.required_bytes_per_s, answer.brief.archive.sized_bytes_per_s)
+        # Reading costs what reading takes: only the archive's load is of one kind, and so bytes alone.
+        self.assertAlmostEqual(archive.required_bytes_per_s / answer.brief.archive.sized_bytes_per_s, 1)
+        self.assertGreater(flash.required_bytes_per_s, archive.required_bytes_per_s)
         # A tenth of what five editors play comes from the archive.
         self.assertAlmostEqual(answer.brief.archive.max_bytes_per_s, 5 * 27.5e6 * 0.1)
         self.assertAlmostEqual(
@@ -45,17 +46,22 @@ class Tiers(unittest.TestCase):
         )
 
     def test_one_pool_carries_everything_whatever_it_is_said_to_hold(self) -> None:
-        for tier in ("work", "archive"):
-            answer = evaluate(changed(demo("one-box"), plan__pools__main__tier=tier))
-            hop = next(h for h in answer.wiring.hops if h.id == "main")
-            self.assertEqual(hop.required_bytes_per_s, answer.brief.both.sized_bytes_per_s)
+        as_work, as_archive = (
+            next(
+                h for h in evaluate(changed(demo("one-box"), plan__pools__main__tier=tier)).wiring.hops
+                if h.id == "main"
+            )
+            for tier in ("work", "archive")
+        )  # fmt: skip
+        self.assertEqual(as_work, as_archive)
 
-    def test_pools_of_one_tier_share_its_load_by_what_they_hold(self) -> None:
-        answer = evaluate(with_flash(tier="archive"))
-        shares = [h.required_bytes_per_s for h in answer.wiring.hops if h.kind == "pool"]
-        holds = [p.plannable_bytes for p in answer.tiers.pools]
-        self.assertAlmostEqual(sum(shares), answer.brief.both.sized_bytes_per_s)
-        self.assertAlmostEqual(shares[0] / shares[1], holds[0] / holds[1])
+    def test_pools_of_one_tier_are_drawn_by_what_they_hold_and_no_stream_is_split(self) -> None:
+        one, two = (evaluate(b) for b in (demo("one-box"), with_flash(tier="archive")))
+        alone = next(h for h in one.wiring.hops if h.id == "main")
+        beside = next(h for h in two.wiring.hops if h.id == "main")
+        self.assertLessEqual(beside.required_bytes_per_s, alone.required_bytes_per_s)
+        heaviest = max(s.read_bytes_per_s for s in one.brief.seats)
+        self.assertGreaterEqual(beside.required_bytes_per_s * (1 + 1e-9), heaviest * 0.5)
 
     @given(st.integers(3, 30), st.integers(1, 30))
     def test_space_is_conserved_over_all_pools(self, flash: int, size: int) -> None:

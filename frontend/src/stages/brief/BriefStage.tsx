@@ -84,8 +84,8 @@ function CommonPeak() {
     <>
       <Quantity field="Brief.common_peak_probability" path={`${BRIEF}/common_peak_probability`} />
       <p className="faint text-sm">
-        A deadline makes all seats peak together; empty is the house rule,{" "}
-        {evaluation.brief.common_peak_probability}.
+        How likely a deadline is, which lifts everybody to at least {evaluation.brief.rush_odds};
+        empty is the house rule, {evaluation.brief.common_peak_probability}.
       </p>
     </>
   );

@@ -1,5 +1,6 @@
 import type { Option } from "../../plan/fields";
 import { useFormatOptions } from "../../plan/useFormatOptions";
+import { useHomes } from "../../plan/useHomes";
 import { fieldsIn } from "../../plan/AllFields";
 import { Choice, Quantity, RefusedHere, Tick } from "../../plan/fields";
 import { ItemFieldset, RemoveItem } from "../../plan/ItemFieldset";
@@ -81,6 +82,7 @@ function Footage({ seat, path, formats }: Props<"footage">) {
         <Quantity field="FootageSeat.archive_share" path={`${path}/archive_share`} />
         <Quantity field="FootageSeat.decoded_streams_max" path={`${path}/decoded_streams_max`} />
         <Choice field="FootageSeat.seated" path={`${path}/seated`} options={WHERE} />
+        <WorksOn seat={seat} path={path} />
         <OddsByPart seat={seat} path={path} />
         <Activities seat={seat} path={path} formats={formats} />
       </More>
@@ -132,6 +134,7 @@ function Photo({ seat, path }: Props<"photo">) {
         <Quantity field="PhotoSeat.export_bytes" path={`${path}/export_bytes`} />
         <Quantity field="PhotoSeat.tethered_per_s" path={`${path}/tethered_per_s`} />
         <Choice field="PhotoSeat.seated" path={`${path}/seated`} options={WHERE} />
+        <WorksOn seat={seat} path={path} />
         <OddsByPart seat={seat} path={path} />
       </More>
     </>
@@ -154,6 +157,7 @@ function Ingest({ seat, path }: Props<"ingest">) {
         <Quantity field="IngestSeat.copies_here" path={`${path}/copies_here`} />
         <Tick field="IngestSeat.verifies" path={`${path}/verifies`} />
         <Choice field="IngestSeat.seated" path={`${path}/seated`} options={WHERE} />
+        <WorksOn seat={seat} path={path} />
         <OddsByPart seat={seat} path={path} />
       </More>
     </>
@@ -176,10 +180,19 @@ function Remote({ seat, path, formats }: Props<"remote">) {
         <Quantity field="RemoteSeat.down_bytes_per_s" path={`${path}/down_bytes_per_s`} />
         <Quantity field="RemoteSeat.round_trip_ms" path={`${path}/round_trip_ms`} />
         <Quantity field="RemoteSeat.picture_bytes_per_s" path={`${path}/picture_bytes_per_s`} />
+        <WorksOn seat={seat} path={path} />
         <OddsByPart seat={seat} path={path} />
       </More>
     </>
   );
+}
+
+/** The pool that the seat's bytes lie in, where there is more than one for work. */
+function WorksOn({ seat, path }: { seat: AnySeat; path: string }) {
+  const homes = useHomes();
+  if (!homes.length && !seat.works_on) return null;
+  const field = `${MODEL[seat.kind]}.works_on` as FieldName;
+  return <Choice field={field} path={`${path}/works_on`} options={homes} />;
 }
 
 /** At peak in a part of the day otherwise than in the others. */

@@ -5,6 +5,7 @@ import { RefusedHere, type Option } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { useSnapshot } from "../../plan/context";
 import { AddItem } from "../../plan/AddItem";
+import { useHomes } from "../../plan/useHomes";
 
 /** Parts of the day, and what else runs on the box in them. */
 export function Services() {
@@ -49,6 +50,7 @@ function DayParts() {
 function OtherServices() {
   const { document } = useSnapshot();
   const parts = document.plan.brief.day_parts;
+  const homes = useHomes();
   const options = useMemo(
     (): Option[] => [["", "every part alike"], ...(parts ?? []).map((p): Option => [p.id, p.name])],
     [parts],
@@ -69,6 +71,12 @@ function OtherServices() {
             {its("read_bytes_per_day", "reads a day")}
             <span>GB in</span>
             {its("part_id", "runs in", options)}
+            {homes.length > 0 && (
+              <>
+                <span>on</span>
+                {its("works_on", "works on", homes)}
+              </>
+            )}
           </ItemFieldset>
         );
       })}

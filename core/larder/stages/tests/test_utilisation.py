@@ -1,0 +1,332 @@
+"""Speed against a second judge that shares no code with the core, and the laws that any judge must keep."""
+
+import itertools
+import unittest
+from typing import Any
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from larder.judge.evaluation import Evaluation, evaluate
+from larder.plan.bundle import Bundle
+from larder.readers.plan_file import bundle_from
+from larder.tests.plans import demo
+
+LINES = {"1GbE": 1e9, "2.5GbE": 2.5e9, "10GbE": 10e9, "25GbE": 25e9}
+RATE = 100e6
+"""What one stream of the tests' only format asks, bytes/s."""
+
+
+def footage(seat_id: str, **more: Any) -> dict[str, Any]:
+    return {
+        "kind": "footage", "id": seat_id, "name": seat_id, "count": 1, "streams": 1, "format_id": "flat",
+        "probability": 1.0,
+    } | more  # fmt: skip
+
+
+def ingest(seat_id: str, **more: Any) -> dict[str, Any]:
+    return {
+        "kind": "ingest", "id": seat_id, "name": seat_id, "count": 1, "readers": 1, "card_bytes_per_s": 150e6,
+        "verifies": True, "probability": 1.0,
+    } | more  # fmt: skip
+
+
+def photo(seat_id: str, **more: Any) -> dict[str, Any]:
+    return {
+        "kind": "photo", "id": seat_id, "name": seat_id, "count": 1, "image_bytes": 50_000_000,
+        "images_per_s": 2, "exports_per_s": 0.5, "export_bytes": 10_000_000, "probability": 1.0,
+    } | more  # fmt: skip
+
+
+def plan_of(
+    seats: list[dict[str, Any]],
+    pools: tuple[dict[str, Any], ...] = ({},),
+    hops: tuple[dict[str, Any], ...] = (),
+    parts: tuple[dict[str, Any], ...] = (),
+    **rules: float,
+) -> Bundle:
+    """The one-box demo with these seats, pools like its own, hops and parts of the day."""
+    document = demo("one-box").document()
+    flat = {"id": "flat", "kind": "measured", "name": "Flat", "mean_bytes_per_s": RATE}
+    document["catalogue"]["formats"] = [flat]
+    brief = {"seats": seats, "services": [], "shoots": [], "productions": [], "day_parts": list(parts)}
+    document["plan"]["brief"] |= brief
+    own = document["plan"]["pools"][0] | {"bays": ""}
+    document["plan"]["pools"] = [own | {"id": f"pool-{n}"} | more for n, more in enumerate(pools)]
+    named = [
+        {"id": f"hop-{n}", "name": f"hop-{n}", "serves": "all", "links": 1} | h for n, h in enumerate(hops)
+    ]
+    document["plan"] |= {"boxes": [], "caches": [], "volumes": [], "wiring": {"hops": named, "mtu": 1500}}
+    document["house_rules"] = rules
+    return bundle_from(document)
+
+
+def asked(seat: dict[str, Any]) -> tuple[float, float, float, float, float]:
+    """(read, written, paced read, paced write, of the read from the archive) of one seat at its peak."""
+    if seat["kind"] == "ingest":
+        moved = seat["readers"] * seat["card_bytes_per_s"] * seat["copies_here"]
+        return (moved if seat["verifies"] else 0.0), moved, 0.0, 0.0, 0.0
+    if seat["kind"] == "photo":
+        culled = seat["image_bytes"] * seat["images_per_s"]
+        tethered = seat["image_bytes"] * seat["tethered_per_s"]
+        return culled, seat["export_bytes"] * seat["exports_per_s"] + tethered, culled, tethered, 0.0
+    main = seat["streams"] * seat["angles"] * RATE
+    read, written = (0.0, main) if seat["direction"] == "write" else (main * seat["shuttle_factor"], 0.0)
+    paced, archive = (read, written), read * seat["archive_share"]
+    for each in seat["activities"]:
+        more = each["streams"] * each["speed_factor"] * RATE
+        read, written = (read + more, written) if each["direction"] == "read" else (read, written + more)
+    return read, written, *paced, archive
+
+
+def _plays(seat: dict[str, Any], part: dict[str, Any]) -> float:
+    """The odds that a seat is at its peak in one part of the day."""
+    own = [o["probability"] for o in seat["at_peak"] if o["id"] == part["id"]]
+    return own[0] if own else seat["probability"]
+
+
+def second_judge(bundle: Bundle, answer: Evaluation) -> dict[str, float | None]:  # noqa: C901, PLR0912, PLR0915
+    """The ratio of every link and pool, state by state; the pools' own rates are taken as they are.
+
+    It is one walk on purpose: what it says can be read beside the paper without following calls.
+    """
+    document = bundle.document()
+    plan, rules = document["plan"], document["house_rules"]
+    pools = {p.id: p for p in answer.tiers.pools}
+    tiers = {p.tier for p in pools.values()}
+    both = tiers == {"work", "archive"}
+    places: dict[str, dict[str, float]] = {}
+    for tier in ("work", "archive"):
+        there = {i: p.plannable_bytes for i, p in pools.items() if not both or p.tier == tier}
+        places[tier] = {i: size / sum(there.values()) for i, size in there.items()}
+    parts = plan["brief"]["day_parts"] or [{"id": "day"}]
+    single = [seat for seat in plan["brief"]["seats"] for _ in range(seat["count"])]
+    ways = [(hop, way) for hop in plan["wiring"]["hops"] for way in (0, 1)]
+    keys = [(hop["id"], way) for hop, way in ways] + list(pools)
+    floor, paced_here = dict.fromkeys(keys, 0.0), dict.fromkeys(keys, False)
+
+    def uses(seat: dict[str, Any], work: str, archive: str, only_paced: bool) -> dict[Any, float]:
+        read, written, paced_read, paced_write, old = asked(seat)
+        if only_paced:
+            read, written = paced_read, paced_write
+        found: dict[Any, float] = {}
+        for hop, way in ways:
+            line = LINES[hop["speed"]] / 8 * 1448 / 1538 * 0.9
+            found[hop["id"], way] = (read, written)[way] / line
+        if both:
+            found[work] = (read - old) / pools[work].read.middle_bytes_per_s
+            found[work] += written / pools[work].write.middle_bytes_per_s
+            found[archive] = old / pools[archive].read.middle_bytes_per_s
+        else:
+            found[work] = (
+                read / pools[work].read.middle_bytes_per_s + written / pools[work].write.middle_bytes_per_s
+            )
+        return found
+
+    def homes(seat: dict[str, Any]) -> list[tuple[str, str, float]]:
+        work = {seat["works_on"]: 1.0} if seat["works_on"] else places["work"]
+        old = places["archive"] if both else {"": 1.0}
+        return [(w, a, p * q) for (w, p), (a, q) in itertools.product(work.items(), old.items())]
+
+    def pressed(seat: dict[str, Any], key: Any) -> bool:
+        return any(uses(seat, w, a, only_paced=True).get(key, 0.0) > 0 for w, a, p in homes(seat) if p > 0)
+
+    for seat in single:
+        for work, archive, odds in homes(seat):
+            for key, share in uses(seat, work, archive, only_paced=True).items():
+                if odds > 0 and share > 0:
+                    floor[key], paced_here[key] = max(floor[key], share), True
+    needed = dict(floor)
+    chance, lifted, level = (
+        rules["common_peak_probability"],
+        rules["rush_odds"],
+        rules["sized_on_percentile"] / 100,
+    )
+    for part in parts:
+        reached: dict[Any, dict[float, float]] = {key: {} for key in keys}
+        for weight, least in ((1 - chance, 0.0), (chance, lifted)):
+            states: list[list[tuple[dict[Any, float], float]]] = []
+            for seat in single:
+                at_peak = _plays(seat, part)
+                busy = max(at_peak, least) if at_peak else 0.0
+                states.append(
+                    [({}, 1 - busy)]
+                    + [(uses(seat, w, a, only_paced=False), busy * q) for w, a, q in homes(seat)]
+                )
+            for combination in itertools.product(*states):
+                odds = weight
+                for _, p in combination:
+                    odds *= p
+                for key in keys:
+                    total = sum(use.get(key, 0.0) for use, _ in combination)
+                    reached[key][total] = reached[key].get(total, 0.0) + odds
+        for key in keys:
+            if not any(_plays(seat, part) and pressed(seat, key) for seat in single):
+                continue
+            below = 0.0
+            for total in sorted(reached[key]):
+                below += reached[key][total]
+                if below >= level - 1e-9:
+                    needed[key] = max(needed[key], total)
+                    break
+    told: dict[str, float | None] = {i: 1 / needed[i] if paced_here[i] else None for i in pools}
+    for hop in plan["wiring"]["hops"]:
+        both_ways = [needed[hop["id"], way] for way in (0, 1) if paced_here[hop["id"], way]]
+        told[hop["id"]] = 1 / max(both_ways) if both_ways else None
+    return told
+
+
+some_odds = st.sampled_from((0.001, 0.03, 0.2, 0.55, 1.0))
+one_seat = st.one_of(
+    st.builds(
+        lambda streams, odds, direction, archive, named: footage(
+            "s", streams=streams, probability=odds, direction=direction,
+            archive_share=archive if direction == "read" else 0.0, works_on=named,
+            activities=[{"id": "r", "name": "r", "format_id": "flat", "streams": 1, "speed_factor": 2}],
+        ),
+        st.integers(1, 9), some_odds, st.sampled_from(("read", "write")), st.sampled_from((0.0, 0.3)),
+        st.sampled_from(("", "", "pool-0")),
+    ),
+    st.builds(lambda odds: photo("s", probability=odds), some_odds),
+    st.builds(lambda odds: ingest("s", probability=odds), some_odds),
+)  # fmt: skip
+
+
+def numbered(seats: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    return [seat | {"id": f"s{n}", "name": f"s{n}"} for n, seat in enumerate(seats)]
+
+
+class SecondJudge(unittest.TestCase):
+    @settings(max_examples=40, deadline=None)
+    @given(
+        st.lists(one_seat, min_size=1, max_size=5),
+        st.sampled_from((({},), ({}, {}), ({}, {"tier": "archive"}), ({}, {"drive_count": 6}))),
+        st.sampled_from(
+            ((), ({"id": "day", "name": "Day", "hours": 9}, {"id": "night", "name": "Night", "hours": 8}))
+        ),
+        st.sampled_from(("2.5GbE", "10GbE")),
+        st.sampled_from((95.0, 99.0)),
+    )
+    def test_every_ratio_is_the_one_found_state_by_state(
+        self, seats: list[Any], pools: Any, parts: Any, speed: str, level: float
+    ) -> None:
+        asking = numbered(seats)
+        if parts:
+            asking[0]["at_peak"] = [{"id": "night", "probability": 0.0}]
+        bundle = plan_of(asking, pools, ({"speed": speed},), parts, sized_on_percentile=level)
+        answer = evaluate(bundle)
+        told = second_judge(bundle, answer)
+        for hop in answer.wiring.hops:
+            want = told[hop.id]
+            if want is None or hop.ratio is None:
+                self.assertEqual(hop.ratio, want, hop.id)
+            else:
+                self.assertAlmostEqual(hop.ratio / want, 1, delta=1e-6, msg=hop.id)
+
+
+class Known(unittest.TestCase):
+    """Plans whose answer a practitioner knows."""
+
+    def speed(self, *seats: dict[str, Any], pools: Any = ({},), hops: Any = (), **rules: float) -> Evaluation:
+        return evaluate(plan_of(numbered(list(seats)), pools, hops, **rules))
+
+    def test_who_is_busy_three_percent_of_the_day_must_still_be_carried(self) -> None:
+        rare = footage("rare", streams=9, probability=0.03)
+        answer = self.speed(rare, hops=({"speed": "1GbE", "serves": "seat"},), common_peak_probability=0.0)
+        self.assertEqual(answer.scales.speed.verdict, "short")
+        self.assertAlmostEqual(answer.scales.speed.ratio or 0, 1e9 / 8 * 1448 / 1538 * 0.9 / 900e6)
+        self.assertEqual(answer.wiring.hops[0].because, "s0 alone, playing")
+
+    def test_one_seat_at_odds_of_one_in_a_million_is_judged_as_if_always(self) -> None:
+        for pools in (({},), ({}, {})):
+            never, always = (
+                self.speed(footage("one", streams=5, probability=p), pools=pools, hops=({"speed": "10GbE"},))
+                for p in (1e-6, 1.0)
+            )
+            self.assertEqual(never.wiring.ratio, always.wiring.ratio)
+
+    def test_one_stream_is_not_spread_over_three_pools(self) -> None:
+        heavy = footage("heavy", streams=9, probability=0.5)
+        one, three = self.speed(heavy), self.speed(heavy, pools=({}, {}, {}))
+        pool = next(h for h in one.wiring.hops if h.kind == "pool")
+        for hop in three.wiring.hops:
+            self.assertAlmostEqual((hop.ratio or 0) / (pool.ratio or 0), 1)
+
+    def test_light_viewers_do_not_rescue_a_heavy_stream(self) -> None:
+        heavy = footage("heavy", streams=30)
+        alone = self.speed(heavy, hops=({"speed": "10GbE", "links": 4},))
+        viewers = footage("viewers", count=7, probability=0.3)
+        beside = self.speed(heavy, viewers, hops=({"speed": "10GbE", "links": 4},))
+        self.assertEqual((alone.scales.speed.verdict, beside.scales.speed.verdict), ("short", "short"))
+        self.assertLessEqual(beside.wiring.ratio or 0, (alone.wiring.ratio or 0) * (1 + 1e-9))
+
+    def test_copies_alone_have_no_say_in_speed(self) -> None:
+        answer = self.speed(ingest("cards", readers=9), hops=({"speed": "1GbE"},))
+        self.assertEqual([h.ratio for h in answer.wiring.hops], [None] * len(answer.wiring.hops))
+        self.assertIn("copies and services", answer.wiring.hops[0].because)
+        self.assertGreater(answer.wiring.hops[0].required_bytes_per_s, 1e9)
+        beside = self.speed(ingest("cards", readers=9), footage("plays"), hops=({"speed": "1GbE"},))
+        self.assertEqual(beside.scales.speed.verdict, "short")  # what copies take is not there to play
+
+    def test_a_night_is_not_mixed_with_the_day(self) -> None:
+        parts = ({"id": "day", "name": "Day", "hours": 9}, {"id": "night", "name": "Night", "hours": 8})
+        plays = footage("s0", streams=5, at_peak=[{"id": "night", "probability": 0}])
+        copies = ingest("s1", readers=6, probability=0, at_peak=[{"id": "night", "probability": 1}])
+        rules = {"common_peak_probability": 0.0}
+        both = evaluate(plan_of([plays, copies], hops=({"speed": "10GbE"},), parts=parts, **rules))
+        day = evaluate(plan_of([plays], hops=({"speed": "10GbE"},), parts=parts, **rules))
+        self.assertEqual(both.wiring.hops[0].required_bytes_per_s, day.wiring.hops[0].required_bytes_per_s)
+
+    def test_a_named_pool_carries_its_seat_alone(self) -> None:
+        seats = [footage("s0", streams=3, works_on="pool-0"), footage("s1", streams=1, works_on="pool-1")]
+        answer = self.speed(*seats, pools=({}, {}))
+        first, second = (h for h in answer.wiring.hops if h.kind == "pool")
+        self.assertAlmostEqual(first.required_bytes_per_s / second.required_bytes_per_s, 3)
+
+
+class Laws(unittest.TestCase):
+    def ratio(
+        self, seats: list[dict[str, Any]], hops: Any = ({"speed": "10GbE", "links": 2},), **rules: float
+    ) -> float:
+        return evaluate(plan_of(numbered(seats), hops=hops, **rules)).wiring.ratio or float("inf")
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.lists(one_seat, min_size=1, max_size=6), one_seat, st.integers(0, 5), some_odds)
+    def test_more_that_is_asked_never_raises_speed(
+        self, seats: list[Any], more: dict[str, Any], at: int, odds: float
+    ) -> None:
+        before = self.ratio(seats)
+        at %= len(seats)
+        likelier = [
+            s | {"probability": max(s["probability"], odds)} if n == at else s for n, s in enumerate(seats)
+        ]
+        heavier = [
+            s | {"streams": s["streams"] + 1} if "streams" in s and n == at else s
+            for n, s in enumerate(seats)
+        ]
+        for after in ([*seats, more], likelier, heavier):
+            self.assertLessEqual(self.ratio(after), before * (1 + 1e-9))
+
+    @settings(max_examples=20, deadline=None)
+    @given(st.lists(one_seat, min_size=1, max_size=6), st.integers(1, 3))
+    def test_a_link_more_and_a_faster_one_never_lower_it(self, seats: list[Any], links: int) -> None:
+        before = self.ratio(seats, ({"speed": "2.5GbE", "links": links},))
+        for hop in ({"speed": "2.5GbE", "links": links + 1}, {"speed": "10GbE", "links": links}):
+            self.assertGreaterEqual(self.ratio(seats, (hop,)), before * (1 - 1e-9))
+
+    @settings(max_examples=20, deadline=None)
+    @given(one_seat, st.integers(1, 5), st.randoms(use_true_random=False))
+    def test_a_class_is_as_many_of_one_in_any_order_and_by_any_name(
+        self, seat: dict[str, Any], count: int, random: Any
+    ) -> None:
+        others = [photo("a", probability=0.3), footage("b", probability=0.4)]
+        as_class = [seat | {"count": count}, *others]
+        as_many = [*others, *[seat] * count]
+        random.shuffle(as_many)
+        self.assertAlmostEqual(self.ratio(as_class) / self.ratio(as_many), 1)
+
+    def test_a_pool_at_which_nobody_is_at_home_changes_nothing(self) -> None:
+        seats = [footage("s0", streams=4, works_on="pool-0"), photo("s1", works_on="pool-0")]
+        one = evaluate(plan_of(seats)).wiring.ratio
+        two = evaluate(plan_of(seats, ({}, {"drive_count": 4}))).wiring.ratio
+        self.assertEqual(one, two)

@@ -1,0 +1,104 @@
+"""How much of a hop the seats use: a distribution in every part of the day, judged in the busiest.
+
+For a flow on a hop u = rate × cost, where cost is 1 ÷ what the hop carries of it. A seat's load is 0, or for
+each place where its bytes may lie, with its odds, the sum of its u. A hop is held against the sized
+percentile of the sum over all seats, and against the heaviest paced seat alone with nothing cached: who is
+busy one hour a week must still be carried, and a first play is cold.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from larder.laws.demand import Rush, SeatClass, joint_load, load_at_most
+from larder.plan.brief import Brief
+from larder.plan.day_parts import WHOLE_DAY, DayPart
+from larder.plan.house_rules import HouseRules
+
+from .loads import Asking, rush_of
+
+
+@dataclass(frozen=True)
+class Standard:
+    """What every hop is held against: the parts of the day, the rush, and the percentile (0 to 1)."""
+
+    parts: tuple[DayPart, ...]
+    rush: Rush
+    level: float
+
+
+def standard_of(brief: Brief, rules: HouseRules) -> Standard:
+    """That of a plan."""
+    return Standard(brief.day_parts or (WHOLE_DAY,), rush_of(brief, rules), rules.sized_on_percentile / 100)
+
+
+@dataclass(frozen=True)
+class Use:
+    """What one seat of a class uses of a hop at its peak, as shares of it.
+
+    ``outcomes`` are (share, odds) for each place where its bytes may lie, when it is at its peak.
+    ``paced_alone`` is the most that its paced flows may use, alone and with nothing cached; 0 where none of
+    them may cross the hop.
+    """
+
+    asking: Asking
+    outcomes: tuple[tuple[float, float], ...]
+    paced_alone: float
+
+    def in_part(self, part: DayPart) -> SeatClass | None:
+        """The seats of this class in one part of the day, if they work in it."""
+        odds = self.asking.odds.get(part.id)
+        if not odds or not self.outcomes:
+            return None
+        (share, here), *others = self.outcomes
+        return SeatClass(self.asking.name, self.asking.count, share, odds, here, tuple(others))
+
+
+@dataclass(frozen=True)
+class Utilisation:
+    """The share of a hop that is needed: above 1 it is short. ``alone`` is the seat that decides by itself.
+
+    ``is_paced``: a flow that must keep its rate crosses it; a hop that only copies cross has no say in speed.
+    """
+
+    share: float
+    part: DayPart
+    alone: Asking | None = None
+    is_paced: bool = True
+
+
+def utilisation_of(uses: Iterable[Use], standard: Standard) -> Utilisation:
+    """The larger of the joint need in the busiest part, and of what one paced seat needs alone.
+
+    Only parts count in which somebody plays; where nobody ever does, all. A part that cannot be the busiest,
+    because all it could need is below what is found already, is not summed.
+    """
+    present = [use for use in uses if use.asking.count and use.outcomes]
+    heaviest = max(present, key=lambda use: use.paced_alone, default=None)
+    alone = heaviest.paced_alone if heaviest else 0.0
+    joint, busiest = 0.0, standard.parts[0]
+    played = [
+        part
+        for part in standard.parts
+        if any(use.paced_alone > 0 and use.asking.odds.get(part.id) for use in present)
+    ]
+    asked = [
+        (part, tuple(seat for use in present if (seat := use.in_part(part)) is not None))
+        for part in played or standard.parts
+    ]
+    bounds = [load_at_most(seats, standard.rush, standard.level) for _, seats in asked]
+    for n in sorted(range(len(asked)), key=lambda n: -bounds[n]):
+        part, seats = asked[n]
+        if bounds[n] <= max(joint, alone):
+            break
+        share = joint_load(seats, standard.rush).quantile(standard.level)
+        if share > joint:
+            joint, busiest = share, part
+    if heaviest is None or alone <= 0:
+        return Utilisation(joint, busiest, is_paced=False)
+    if alone >= joint:
+        odds = heaviest.asking.odds
+        works = max(standard.parts, key=lambda part: odds.get(part.id, 0.0))
+        return Utilisation(alone, works, heaviest.asking)
+    return Utilisation(joint, busiest)
