@@ -288,7 +288,7 @@ def _exact_sums(groups: tuple[_Group, ...]) -> tuple[Floats, Floats, float]:
         values = np.add.outer(values, amounts).ravel()
         odds = np.multiply.outer(odds, chances).ravel()
     once, at = np.unique(values, return_inverse=True)
-    return once, np.bincount(at, odds, len(once)), 0.0
+    return once, np.bincount(at, odds, len(once)).astype(np.float64), 0.0
 
 
 def _lattice_sums(groups: tuple[_Group, ...]) -> tuple[Floats, Floats, float]:

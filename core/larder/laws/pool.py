@@ -21,10 +21,10 @@ from .elementwise import Real, Whole, least
 from .layout import Layout
 from .rebuild import rebuild_read_bytes, rebuild_seconds, unreadable_odds
 from .throughput import (
-    DEGRADED_READ_SHARE,
     SCALING,
     Range,
     Throughput,
+    degraded_range,
     pool_throughput,
     small_reads_per_s,
     small_writes_per_s,
@@ -126,7 +126,7 @@ def pool_figures(
     return PoolFigures(
         capacity=capacity,
         speed=speed,
-        degraded_read=speed.read.times(DEGRADED_READ_SHARE),
+        degraded_read=degraded_range(layout, count, speed.read),
         rate_share=share,
         small_reads_per_s=small_reads_per_s(layout, count, mechanics),
         small_writes_per_s=small_writes_per_s(layout, count, mechanics),

@@ -2,7 +2,7 @@
 
 rate = r · d^e, where d counts the drives that pull together under the layout and e says how far n
 drives give n times one: 0.9 is assumed, 0.7 the low end and 1 the high end, until a measurement
-replaces it.
+replaces it. Where one disk serves several streams they take turns (:func:`~.device.visiting_share`).
 """
 
 from __future__ import annotations
@@ -12,8 +12,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from larder.base.errors import Refused
+from larder.base.units import MIB
 
-from .device import MECHANICS, Mechanics, interleaving_efficiency
+from .device import (
+    MECHANICS,
+    VISIT_BYTES,
+    VISIT_BYTES_HIGH,
+    VISIT_BYTES_LOW,
+    Mechanics,
+    visiting_share,
+)
 from .elementwise import Real, Whole, least
 from .layout import Family, Layout
 
@@ -24,8 +32,10 @@ SCALING = (SCALING_EXPONENT_LOW, SCALING_EXPONENT, SCALING_EXPONENT_HIGH)
 """Low, middle and high exponent; a measured one stands three times."""
 SMALL_WRITE_OPERATIONS = {1: 4, 2: 6, 3: 8}
 """Disk operations per small write with single, double, triple parity: read and write data and parities."""
-DEGRADED_READ_SHARE = 0.5
-"""A read that must be rebuilt from the survivors costs about as much again."""
+DEGRADED_SCATTERED_SHARE = 0.5
+"""A scattered read that must be rebuilt from the survivors costs about as much again."""
+PIECE_BYTES = MIB
+"""What is written in part of a stripe at a time."""
 
 
 WHOLE_FILE_WRITE_SHARE = 0.5
@@ -90,30 +100,93 @@ def pool_throughput(
             raise Refused(field, rate, "a rate above 0")
     if degraded and not layout.has_redundancy:
         raise Refused("degraded", layout.name, "a layout with redundancy: this one ends with a drive")
-    reading = Pull(
-        read_drives(layout, members, streams),
-        interleaving_efficiency(member_read_bytes_per_s, streams, mechanics),
+    turns = turns_on_a_disk(layout, members, streams)
+    reads, writes = read_drives(layout, members, streams), write_drives(layout, members)
+    read, read_share = _ranged(
+        member_read_bytes_per_s, reads, stripe_drives(layout, members), turns, mechanics, scaling
     )
-    writing = Pull(
-        write_drives(layout, members),
-        interleaving_efficiency(member_write_bytes_per_s, streams, mechanics),
-    )
-    read = _scaled(member_read_bytes_per_s, reading, scaling)
-    write = _scaled(member_write_bytes_per_s, writing, scaling)
+    # Every copy takes in every stream.
+    write, write_share = _ranged(member_write_bytes_per_s, writes, writes, streams, mechanics, scaling)
     if layout.family is Family.FILEWISE:
         # No staging drive: data and parity are both read before they are written.
         half = write.times(WHOLE_FILE_WRITE_SHARE)
         write = Range(half.middle, half.middle / 2, half.middle)
-        writing = Pull(writing.drives, writing.share * WHOLE_FILE_WRITE_SHARE)
+        write_share = write_share * WHOLE_FILE_WRITE_SHARE
     elif layout.family in (Family.PARITY, Family.PARITY_GROUPS, Family.LAYERED):
-        small = member_write_bytes_per_s * writing.share * members / SMALL_WRITE_OPERATIONS[layout.parity]
-        write = Range(write.middle, least(small, write.middle), write.high)
-    return Throughput(read.times(DEGRADED_READ_SHARE) if degraded else read, write, reading, writing)
+        small = partial_stripes_bytes_per_s(layout, members, member_write_bytes_per_s, mechanics)
+        write = Range(write.middle, least(small, write.low), write.high)
+    if degraded:
+        read = degraded_range(layout, members, read)
+    return Throughput(read, write, Pull(reads, read_share), Pull(writes, write_share))
 
 
-def _scaled(member_bytes_per_s: Real, pull: Pull, scaling: tuple[float, float, float]) -> Range:
-    low, middle, high = (member_bytes_per_s * pull.drives**e * pull.share for e in scaling)
-    return Range(middle, low, high)
+def _ranged(
+    member_bytes_per_s: Real,
+    drives: Whole,
+    stripe: Whole,
+    turns: Whole,
+    mechanics: Mechanics,
+    scaling: tuple[float, float, float],
+) -> tuple[Range, Real]:
+    """(rates, share of the middle one that taking turns leaves) of ``drives``, in stripes of ``stripe``."""
+    visits = (VISIT_BYTES_LOW, VISIT_BYTES, VISIT_BYTES_HIGH)
+    shares = [
+        visiting_share(member_bytes_per_s * stripe**e, turns, mechanics, visit)
+        for e, visit in zip(scaling, visits, strict=True)
+    ]
+    low, middle, high = (
+        member_bytes_per_s * drives**e * share for e, share in zip(scaling, shares, strict=True)
+    )
+    return Range(middle, low, high), shares[1]
+
+
+def partial_stripes_bytes_per_s(
+    layout: Layout, members: Whole, member_bytes_per_s: Real, mechanics: Mechanics
+) -> Real:
+    """Writing less than stripes: members ÷ penalty pieces at a time, each with a positioning, bytes/s."""
+    each = PIECE_BYTES / (PIECE_BYTES / member_bytes_per_s + mechanics.positioning_seconds)
+    return each * members / SMALL_WRITE_OPERATIONS[layout.parity]
+
+
+def degraded_range(layout: Layout, members: Whole, read: Range) -> Range:
+    """Reads with one drive dead: its share is gone, and with parity scattered reads are rebuilt as well."""
+    left = (members - 1) / members
+    mirrored = (Family.MIRROR, Family.STRIPED_MIRROR, Family.FILEWISE)
+    low = left if layout.family in mirrored else least(left, DEGRADED_SCATTERED_SHARE)
+    return Range(read.middle * left, read.low * low, read.high * left)
+
+
+def stripe_drives(layout: Layout, members: Whole) -> Whole:
+    """D for one stream's reads: how many drives feed it at once."""
+    return read_drives(layout, members, 1)
+
+
+def turns_on_a_disk(layout: Layout, members: Whole, streams: Whole) -> Whole:
+    """How many of ``streams`` streams take turns on one disk while they are read."""
+    match layout.family:
+        case Family.SPAN | Family.MIRROR:
+            return -(-streams // members)
+        case Family.FILEWISE:
+            return -(-streams // (members - layout.parity))
+        case Family.STRIPED_MIRROR:
+            return -(-streams // layout.copies)
+    return streams
+
+
+def hop_drives(layout: Layout, members: Whole) -> tuple[Whole, Whole]:
+    """(drives, places): how many drives read as one hop, and in how many such places bytes may lie.
+
+    All copies of a mirror serve, however many streams there are. In a span or a whole-file pool a file lies
+    whole on one disk, and the disk is the hop.
+    """
+    match layout.family:
+        case Family.SPAN:
+            return 1, members
+        case Family.FILEWISE:
+            return 1, members - layout.parity
+        case Family.MIRROR | Family.STRIPED_MIRROR:
+            return members, 1
+    return read_drives(layout, members, 1), 1
 
 
 def read_drives(layout: Layout, members: Whole, streams: Whole) -> Whole:

@@ -378,9 +378,10 @@ class _Loads:
         )
 
     def streams(self, part: DayPart, count: Callable[[SeatDemand], int]) -> int:
-        """Sequential streams that run at once at the percentile, at least 1."""
+        """Sequential streams that run at once at the percentile, at least those of any one seat, and 1."""
         load = self.load(part, lambda demand: float(count(demand)))
-        return max(1, round(load.quantile(self.level)))
+        most = max((count(a.demand) for a in self.asking if a.count), default=0)
+        return max(1, most, round(load.quantile(self.level)))
 
 
 def _seat(seat: Seat, demand: SeatDemand, part_id: str) -> SeatResult:

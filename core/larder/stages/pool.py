@@ -9,12 +9,22 @@ from typing import Any, Literal
 from larder.base.memo import remembered
 from larder.base.results import Result
 from larder.laws.capacity import Capacity, filesystem_taken_percent
-from larder.laws.device import MECHANICS
+from larder.laws.device import MECHANICS, visiting_share
 from larder.laws.drive_set import drive_set
 from larder.laws.layout import Family, Layout, parse_layout
 from larder.laws.pool import Drive, PoolFigures, pool_figures
 from larder.laws.rebuild import UNREADABLE_PER_BIT, allocated_share, mean_over_surface
-from larder.laws.throughput import DEGRADED_READ_SHARE, SCALING, Pull, Range, Throughput, pool_throughput
+from larder.laws.throughput import (
+    SCALING,
+    Pull,
+    Range,
+    Throughput,
+    degraded_range,
+    hop_drives,
+    pool_throughput,
+    stripe_drives,
+    turns_on_a_disk,
+)
 from larder.plan.layout_words import (
     grows_by,
     layouts_for,
@@ -90,6 +100,17 @@ class RebuildTerms(Result):
     unreadable_per_bit: float
 
 
+class HopRates(Result):
+    """A pool as a hop of the way: what all copies read together, what one stream gets alone.
+
+    A file may lie in one of ``places`` alike, of which each is such a hop: the disks of a span.
+    """
+
+    read_bytes_per_s: float
+    stream_read_bytes_per_s: float
+    places: int
+
+
 class LayoutOffered(Result):
     """A layout that the drives of a pool may be put in, whether there are enough of them or not."""
 
@@ -133,6 +154,7 @@ class PoolResult(Result):
     write: RateRange
     read_terms: RateTerms
     write_terms: RateTerms
+    as_hop: HopRates
     fast_write: RateRange | None
     fast_write_bytes: int
     streams: int
@@ -220,6 +242,7 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         write=range_of(speed.write),
         read_terms=speed.terms("read"),
         write_terms=speed.terms("write"),
+        as_hop=speed.as_hop(),
         **_fast_write(speed),
         streams=streams,
         drive_kind=pool.drive_kind,
@@ -316,7 +339,8 @@ class _Speed:
         }
         self.read = self.rates.read.at_most(self._most["read"])
         self.write = self.rates.write.at_most(self._most["write"])
-        self.degraded = self.rates.read.times(DEGRADED_READ_SHARE).at_most(self._most["read"])
+        dead = degraded_range(layout, figures.capacity.members, self.rates.read)
+        self.degraded = dead.at_most(self._most["read"])
 
     def throughput(self, read_bytes_per_s: float, write_bytes_per_s: float) -> Throughput:
         """The drives' rates together if each read and wrote at these."""
@@ -328,6 +352,21 @@ class _Speed:
             streams=self.streams,
             mechanics=self.drive.mechanics,
             scaling=self.drive.scaling,
+        )
+
+    def as_hop(self) -> HopRates:
+        """What the drives carry as one hop of the way, and one stream gets of them alone."""
+        members, e = self.figures.capacity.members, self.drive.scaling[1]
+        drives, places = hop_drives(self.layout, members)
+        stripe = stripe_drives(self.layout, members)
+        slot, share = self.setting.slot_bytes_per_s or float("inf"), self.figures.rate_share
+        one = min(self.drive.read_bytes_per_s * share, slot)
+        turns = turns_on_a_disk(self.layout, members, self.streams)
+        left = visiting_share(one * stripe**e, turns, self.drive.mechanics)
+        return HopRates(
+            read_bytes_per_s=min(one * drives**e * left, self._most["read"]),
+            stream_read_bytes_per_s=min(one * stripe**e, self._most["read"]),
+            places=places,
         )
 
     def fast_write(self, bytes_per_s: float) -> Range:

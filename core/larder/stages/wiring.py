@@ -162,6 +162,24 @@ class Situation:
                     found[pool_id] = (before[0] + read * times, before[1] + written * times)
         return found
 
+    def is_archive(self, pool: PoolResult) -> bool:
+        """Whether only what is played from the archive lies in this pool."""
+        return self.tiers.has_both_tiers and pool.tier == "archive"
+
+    def asked_of(self, n: int, pool: PoolResult) -> tuple[float, float, float, float]:
+        """(read, written, and of them what is paced) that one seat asks of its home in this tier."""
+        demand = self.asking[n].demand
+        old = demand.archive_bytes_per_s
+        if self.is_archive(pool):
+            return old, 0.0, old, 0.0
+        elsewhere = old if self.tiers.has_both_tiers else 0.0
+        return (
+            demand.read_bytes_per_s - elsewhere,
+            demand.write_bytes_per_s,
+            demand.paced_read_bytes_per_s - elsewhere,
+            demand.paced_write_bytes_per_s,
+        )
+
     def share_read(self, pool_id: str) -> float:
         """The part of a pool's bytes that is read; all where nothing is asked of it."""
         read, written = self.bytes_a_day[pool_id]
@@ -317,28 +335,23 @@ def _within(
 
 
 def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult:
-    """A pool's drives: what each seat uses of them when its bytes lie here."""
-    read, write = pool.read.middle_bytes_per_s, pool.write.middle_bytes_per_s
-    cold_read = cold.read.middle_bytes_per_s
-    is_archive = situation.tiers.has_both_tiers and pool.tier == "archive"
+    """A pool's drives: what each seat uses of them when its bytes lie here.
+
+    Memory and cache make reading so much quicker; what a seat needs alone is reckoned without them.
+    """
+    alone = cold.as_hop
+    read = alone.read_bytes_per_s * pool.read.middle_bytes_per_s / cold.read.middle_bytes_per_s
+    write = pool.write.middle_bytes_per_s
     uses = []
     for n, a in enumerate(situation.asking):
-        homes = (situation.archive_homes if is_archive else situation.work_homes)[n]
-        here = homes.get(pool.id, 0.0)
-        if is_archive:
-            reads, writes, paced = a.demand.archive_bytes_per_s, 0.0, a.demand.archive_bytes_per_s
-            paced_writes = 0.0
-        elif situation.tiers.has_both_tiers:
-            reads, writes = _from_work(a.demand), a.demand.write_bytes_per_s
-            paced = a.demand.paced_read_bytes_per_s - a.demand.archive_bytes_per_s
-            paced_writes = a.demand.paced_write_bytes_per_s
-        else:
-            reads, writes = a.demand.read_bytes_per_s, a.demand.write_bytes_per_s
-            paced, paced_writes = a.demand.paced_read_bytes_per_s, a.demand.paced_write_bytes_per_s
+        reads, writes, paced_reads, paced_writes = situation.asked_of(n, pool)
+        tier_homes = situation.archive_homes if situation.is_archive(pool) else situation.work_homes
+        here = tier_homes[n].get(pool.id, 0.0) / alone.places
         if here > 0 and reads + writes > 0:
-            uses.append(
-                Use(a, ((reads / read + writes / write, here),), paced / cold_read + paced_writes / write)
-            )
+            needed = paced_reads / alone.read_bytes_per_s + paced_writes / write
+            if paced_reads > 0:
+                needed = max(needed, a.demand.stream_bytes_per_s / alone.stream_read_bytes_per_s)
+            uses.append(Use(a, ((reads / read + writes / write, here),), needed))
     found = utilisation_of(uses, situation.standard)
     part = situation.share_read(pool.id)
     capacity = 1 / (part / read + (1 - part) / write)

@@ -2295,6 +2295,20 @@ export interface components {
             popularity_exponent: number;
         };
         /**
+         * HopRates
+         * @description A pool as a hop of the way: what all copies read together, what one stream gets alone.
+         *
+         *     A file may lie in one of ``places`` alike, of which each is such a hop: the disks of a span.
+         */
+        HopRates: {
+            /** Read Bytes Per S */
+            read_bytes_per_s: number;
+            /** Stream Read Bytes Per S */
+            stream_read_bytes_per_s: number;
+            /** Places */
+            places: number;
+        };
+        /**
          * HopResult
          * @description One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
          *
@@ -3155,6 +3169,7 @@ export interface components {
             write: components["schemas"]["RateRange"];
             read_terms: components["schemas"]["RateTerms"];
             write_terms: components["schemas"]["RateTerms"];
+            as_hop: components["schemas"]["HopRates"];
             fast_write: components["schemas"]["RateRange"] | null;
             /** Fast Write Bytes */
             fast_write_bytes: number;

@@ -8,7 +8,6 @@ from typing import Literal
 from larder.base.measures import Unit
 from larder.base.terms import Term, given, made
 from larder.judge.evaluation import Evaluation
-from larder.laws.throughput import DEGRADED_READ_SHARE
 from larder.plan.bundle import Bundle
 from larder.stages.memory import MEMORY_BYTES_PER_S
 from larder.stages.pool import PoolResult, RateTerms
@@ -159,8 +158,8 @@ def _writes(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
     "tiers.{id}.degraded",
     title="{name}: reads with a dead drive",
     unit=RATE,
-    source="Stated assumption: what a dead drive held is made from the others, which costs as much again; "
-    "without cache and memory",
+    source="A dead drive takes its share of the reads along; scattered ones, made from the others, are half. "
+    "Without cache and memory",
     read=lambda _, pool: pool.degraded_read.middle_bytes_per_s if pool.degraded_read else None,
     subjects=_redundant,
 )
@@ -168,7 +167,7 @@ def _degraded(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
     half = made(
         "The drives with one dead", RATE, "product",
         _drives(pool, "read"),
-        given("Left of their reads", DEGRADED_READ_SHARE, "share"),
+        given("Left of their reads", (pool.members - 1) / pool.members, "share"),
     )  # fmt: skip
     return _limited(pool, "read", half)
 

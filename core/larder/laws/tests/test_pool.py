@@ -107,9 +107,10 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(figures.rate_share, share)
         self.assertAlmostEqual(figures.speed.read.middle, 250e6 * share * 6**0.9)
         self.assertAlmostEqual(figures.speed.write.middle, 240e6 * share * 6**0.9)
-        self.assertAlmostEqual(figures.degraded_read.middle, figures.speed.read.middle / 2)
+        self.assertAlmostEqual(figures.degraded_read.middle, figures.speed.read.middle * 7 / 8)
         # Random writes cost double parity six operations: the low end of what it takes in.
-        self.assertAlmostEqual(figures.speed.write.low, 240e6 * share * 8 / 6)
+        piece = 2**20 / (2**20 / (240e6 * share) + 0.008 + 0.00833 / 2)
+        self.assertAlmostEqual(figures.speed.write.low, piece * 8 / 6)
         self.assertAlmostEqual(figures.rebuild_seconds or 0, 10 * TB / (240e6 * 0.75 * 0.5))
         self.assertEqual(figures.rebuild_read_bytes, 7 * 10 * TB)
         slotted = pool_figures(
@@ -133,8 +134,8 @@ class ByHand(unittest.TestCase):
             Keeping(headroom_percent=Decimal(0)),
             streams=2,
         )
-        moving = 2 * 2**20 / rate
-        left = moving / (moving + mechanics.positioning_seconds)
+        moving = 8 * 2**20 / rate
+        left = moving / (moving + mechanics.positioning_seconds - mechanics.seek_seconds / 2)
         self.assertAlmostEqual(two.speed.write.middle, rate / 2 * left)
         self.assertAlmostEqual(two.speed.write_pull.share, left / 2)
 

@@ -78,8 +78,10 @@ class Alone(unittest.TestCase):
         pool = evaluate(boxed()).tiers.pools[0]
         assert pool.degraded_read is not None
         assert pool.rebuilding_read is not None
-        self.assertAlmostEqual(pool.degraded_read.middle_bytes_per_s, pool.read.middle_bytes_per_s / 2)
-        self.assertAlmostEqual(pool.rebuilding_read.middle_bytes_per_s, pool.read.middle_bytes_per_s / 4)
+        left = (pool.members - 1) / pool.members
+        healthy = pool.read.middle_bytes_per_s
+        self.assertAlmostEqual(pool.degraded_read.middle_bytes_per_s, healthy * left)
+        self.assertAlmostEqual(pool.rebuilding_read.middle_bytes_per_s, healthy * left / 2)
         stripe = evaluate(boxed({"layout": "stripe"})).tiers.pools[0]
         self.assertEqual((stripe.degraded_read, stripe.rebuilding_write), (None, None))
 

@@ -101,9 +101,9 @@ class Pools(unittest.TestCase):
         least = min(limit.read_bytes_per_s for limit in result.limits if limit.kind != "slot")
         self.assertEqual(result.read.middle_bytes_per_s, least)
         self.assertEqual(result.limits[0].read_bytes_per_s, result.read_terms.drives_bytes_per_s)
-        half = result.read_terms.drives_bytes_per_s / 2
+        left = result.read_terms.drives_bytes_per_s * (result.members - 1) / result.members
         assert result.degraded_read is not None and result.rebuilding_write is not None
-        self.assertAlmostEqual(result.degraded_read.middle_bytes_per_s, min(half, least))
+        self.assertAlmostEqual(result.degraded_read.middle_bytes_per_s, min(left, least))
         self.assertAlmostEqual(
             result.rebuilding_write.middle_bytes_per_s, result.write.middle_bytes_per_s / 2
         )

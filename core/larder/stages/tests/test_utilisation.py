@@ -105,6 +105,9 @@ def second_judge(bundle: Bundle, answer: Evaluation) -> dict[str, float | None]:
     keys = [(hop["id"], way) for hop, way in ways] + list(pools)
     floor, paced_here = dict.fromkeys(keys, 0.0), dict.fromkeys(keys, False)
 
+    # The demo has neither memory nor cache: reading is what the drives do.
+    read_at = {i: p.as_hop.read_bytes_per_s for i, p in pools.items()}
+
     def uses(seat: dict[str, Any], work: str, archive: str, only_paced: bool) -> dict[Any, float]:
         read, written, paced_read, paced_write, old = asked(seat)
         if only_paced:
@@ -114,13 +117,11 @@ def second_judge(bundle: Bundle, answer: Evaluation) -> dict[str, float | None]:
             line = LINES[hop["speed"]] / 8 * 1448 / 1538 * 0.9
             found[hop["id"], way] = (read, written)[way] / line
         if both:
-            found[work] = (read - old) / pools[work].read.middle_bytes_per_s
+            found[work] = (read - old) / read_at[work]
             found[work] += written / pools[work].write.middle_bytes_per_s
-            found[archive] = old / pools[archive].read.middle_bytes_per_s
+            found[archive] = old / read_at[archive]
         else:
-            found[work] = (
-                read / pools[work].read.middle_bytes_per_s + written / pools[work].write.middle_bytes_per_s
-            )
+            found[work] = read / read_at[work] + written / pools[work].write.middle_bytes_per_s
         return found
 
     def homes(seat: dict[str, Any]) -> list[tuple[str, str, float]]:
