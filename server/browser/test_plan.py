@@ -18,16 +18,16 @@ from tests.house import PASSWORD
 class Nudging(BrowserCase):
     def test_a_nudge_by_keyboard_moves_the_verdict_and_survives_a_reload(self) -> None:
         self.open_plan()
-        expect(self.scale("speed")).to_contain_text("short")
+        expect(self.scale("space")).to_contain_text("tight")
         self.spin("Drives").focus()
         for _ in range(2):
             self.page.keyboard.press("ArrowUp")
         expect(self.spin("Drives")).to_have_value("11")
-        expect(self.scale("speed")).to_contain_text("tight")
+        expect(self.scale("space")).to_contain_text("enough")
         self.until_saved(2)
         self.page.reload()
         expect(self.spin("Drives")).to_have_value("11")
-        expect(self.scale("speed")).to_contain_text("tight")
+        expect(self.scale("space")).to_contain_text("enough")
 
     def test_shift_steps_tenfold_and_a_held_key_writes_one_revision(self) -> None:
         self.open_plan()
@@ -194,9 +194,9 @@ class Together(BrowserCase):
 
 class FindingsAndRoles(BrowserCase):
     def test_a_remedy_in_one_click_clears_its_finding_and_can_be_undone(self) -> None:
-        self.open_plan()
+        self.open_plan(name="Halyard Street")
         self.page.keyboard.press("f")
-        self.page.get_by_role("button", name="Use 11 drives instead of 9").click()
+        self.page.get_by_role("button", name="Use 2.5GbE here instead of 1GbE").click()
         expect(self.page.get_by_text("carries less than is asked")).to_have_count(0)
         self.until_saved(2)
         self.page.get_by_role("button", name="Undo").click()

@@ -102,6 +102,29 @@ def cache_smaller_than_the_burst(f: Figures) -> Iterator[Found]:
         )
 
 
+@finding(TOO_SMALL, TIERS_STAGE, "warn", key="cache-smaller-than-the-day")
+def cache_smaller_than_the_day(f: Figures) -> Iterator[Found]:
+    """What arrives in some part of the day fills it: the pool takes no more of it beside the reads."""
+    for cache, result, _ in _cached(f):
+        if not result.full_in:
+            continue
+        first = result.full_in[0]
+        yield Found(
+            at=cache.id,
+            title=f"{cache.name} takes in more every day than its pool is given of it"
+            if result.grows_daily
+            else f"{cache.name} is full in {first.name}",
+            evidence=(
+                Evidence(label="Full after", value=round(first.seconds_to_full / 3600, 2), unit="h"),
+                Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
+            ),
+            why="A write-back cache is quick only while it lasts; then writes are as slow as the pool.",
+            remedy=Remedy(words="No size of it lasts: take a pool that writes faster, or write less.")
+            if result.grows_daily
+            else _larger_drives(cache, result.recommended_bytes),
+        )
+
+
 @finding(TOO_SMALL, TIERS_STAGE, "note", key="cache-smaller-than-the-working-sets-knee")
 def cache_smaller_than_the_knee(f: Figures) -> Iterator[Found]:
     """Left of the knee each further byte of cache hits more than its share."""

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from larder.base.errors import Refused
 from larder.base.patch import Operation, set_fields
 from larder.base.units import TB, TIB
-from larder.laws.layout import parse_layout
+from larder.laws.layout import Family, parse_layout
 from larder.plan.layout_words import words_of
 from larder.plan.pools import Pool
 from larder.stages.pool import PoolResult, pool_stage
@@ -99,6 +99,35 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
             why="While it rebuilds, one more dead drive loses the pool, and an unreadable sector loses data.",
             remedy=_another_parity(pool),
         )
+
+
+@finding("no-redundancy", TIERS_STAGE, "warn")
+def no_redundancy(f: Figures) -> Iterator[Found]:
+    """Layouts that any one dead drive ends; a stripe that is copied nowhere has a finding of its own."""
+    for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
+        striped = parse_layout(pool.layout).family is Family.STRIPE
+        if result.guaranteed_failures or (striped and not pool.is_copied_nightly):
+            continue
+        yield Found(
+            at=pool.id,
+            title=f"{pool.name} survives no dead drive",
+            evidence=(
+                Evidence(label="Lost with any one of", value=result.members, unit="count"),
+                Evidence(label="Usable", value=result.usable_bytes, unit="bytes"),
+            ),
+            why=f"Under this layout the first dead drive takes {result.loses} along, and work stops.",
+            remedy=_redundancy(pool, result.members),
+        )
+
+
+def _redundancy(pool: Pool, members: int) -> Remedy:
+    """A layout for the same drives that survives one of them; a lone drive gets a second."""
+    if members == 1:
+        return Remedy(words="Mirror it with a second drive of its size.")
+    layout = "mirror" if members == 2 else "raid5"
+    return Remedy(
+        words=f"Use {words_of(parse_layout(layout)).lower()} instead", patch=_set_layout(pool, layout)
+    )
 
 
 MORE_PARITY = {

@@ -13,6 +13,9 @@ from larder.stages.wiring import HopResult
 from .finding import Evidence, Figures, Found, Remedy, finding
 from .tiers import drives_remedy, fewest_drives
 
+MOST_TIMES_THE_DRIVES = 2
+"""How many times the planned drives are still proposed where a pool is too slow."""
+
 
 @finding("one-link-direction-or-hop-below-need", WIRING_STAGE, "block")
 def hop_below_need(f: Figures) -> Iterator[Found]:
@@ -58,7 +61,7 @@ def aggregation_for_one_client(f: Figures) -> Iterator[Found]:
 
 
 def _pool_remedy(f: Figures, hop: HopResult) -> Remedy:
-    """More drives of the same kind, where the layout's speed grows with them."""
+    """More drives of the same kind, up to twice as many: many streams on disks want another tool."""
     pool = next(p for p in f.bundle.plan.pools if p.id == hop.id)
     result = next(r for r in f.tiers.pools if r.id == hop.id)
     # Read and write rates grow by the same factor, so capacity grows as the read rate does.
@@ -70,6 +73,8 @@ def _pool_remedy(f: Figures, hop: HopResult) -> Remedy:
         lambda r: r.read.middle_bytes_per_s >= wanted[0] and r.write.middle_bytes_per_s >= wanted[1],
         result.streams,
     )
+    if count is not None and count > MOST_TIMES_THE_DRIVES * pool.drive_count:
+        count = None
     return drives_remedy(f, pool, count, "another layout, or flash for what is played")
 
 

@@ -1,4 +1,8 @@
-"""The four verdicts of a plan: speed, space, safety and money, each enough, tight or short."""
+"""The four verdicts of a plan: speed, space, safety and money, each enough, tight, short or open.
+
+*Open* is unfinished work: with nothing asked, kept, priced or granted there is nothing to judge, and that is
+never *enough*.
+"""
 
 from __future__ import annotations
 
@@ -14,12 +18,12 @@ from larder.stages.small_files import SmallFilesResult
 from larder.stages.tiers import TiersResult
 from larder.stages.wiring import WiringResult
 
-Verdict = Literal["enough", "tight", "short"]
+Verdict = Literal["enough", "tight", "short", "open"]
 Measure = Literal["bytes_per_s", "files_per_s", "bytes", "drives", "money"]
 
 
 class Scale(Result):
-    """``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed.
+    """``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed or had.
 
     ``because`` says in a few words what decides.
     """
@@ -42,8 +46,10 @@ class Scales(Result):
 
 
 def verdict_of(ratio: float | None, rules: HouseRules) -> Verdict:
-    """*enough* from the house ratio on, *tight* from 1.00, below that *short*; nothing needed is enough."""
-    if ratio is None or ratio >= rules.enough_ratio:
+    """*enough* from the house ratio on, *tight* from 1.00, else *short*; *open* where nothing is needed."""
+    if ratio is None:
+        return "open"
+    if ratio >= rules.enough_ratio:
         return "enough"
     return "tight" if ratio >= TIGHT_RATIO else "short"
 
@@ -104,45 +110,65 @@ def _space(brief: BriefResult, tiers: TiersResult, rules: HouseRules) -> Scale:
                 ratio=hot,
                 because="plannable for work, against what is hot at once",
             )
+    verdict = verdict_of(ratio, rules)
+    because = f"plannable, against the need in {brief.weeks:.0f} weeks"
+    if ratio is None:
+        because = "nothing is to be kept yet"
+    elif not brief.weeks and verdict != "short":
+        verdict, because = "open", "the day that it must last until is past"
     return Scale(
-        verdict=verdict_of(ratio, rules),
+        verdict=verdict,
         measure="bytes",
         have=float(tiers.plannable_bytes),
         need=float(brief.need_bytes),
         ratio=ratio,
-        because=f"plannable, against the need in {brief.weeks:.0f} weeks",
+        because=because,
     )
 
 
 def _safety(pools: tuple[PoolResult, ...], rules: HouseRules) -> Scale:
-    """Failures survived. Copies and odds join with their stages; redundancy is not a backup."""
+    """Failures survived; meeting the rule is enough. Copies and odds join with their stages."""
     weakest = min(pools, key=lambda p: p.guaranteed_failures)
     survived, need = weakest.guaranteed_failures, rules.failures_survived_min
-    ratio = survived / need if need else None
     return Scale(
-        verdict=verdict_of(ratio, rules),
+        verdict="enough" if survived >= need else "short",
         measure="drives",
         have=float(survived),
         need=float(need),
-        ratio=ratio,
-        because=f"one more failure loses {weakest.loses}; redundancy is not a backup",
+        ratio=survived / need if need else None,
+        because=f"{deaths_left(weakest)}; redundancy is not a backup",
     )
 
 
+def deaths_left(pool: PoolResult) -> str:
+    """What a pool's next deaths cost, in words: how many it takes to lose something."""
+    which = ("first", "second", "third", "fourth")[min(pool.guaranteed_failures, 3)]
+    can = "loses" if pool.guaranteed_failures == 0 else "can lose"
+    return f"{pool.name}: the {which} dead drive {can} {pool.loses}"
+
+
 def _money(plan: Plan, money: MoneyResult, rules: HouseRules) -> Scale:
+    """Spent of the budget; what has no price yet can only make it more."""
     budget = plan.brief.budget
-    ratio = float(budget / money.spent) if money.spent else None
-    spent_percent = float(money.spent / budget * 100) if budget else (100.1 if money.spent else 0.0)
-    if spent_percent > 100:
-        verdict: Verdict = "short"
-    else:
-        verdict = "tight" if spent_percent >= rules.money_tight_percent else "enough"
-    because = f"of the budget; {money.unpriced} without a price yet" if money.unpriced else "of the budget"
+    verdict: Verdict = "enough"
+    because = "of the budget"
+    if not budget:
+        verdict, because = "open", "no budget yet"
+    elif money.spent > budget:
+        verdict = "short"
+    elif money.unpriced or not money.spent:
+        verdict = "open"
+    elif float(money.spent / budget * 100) >= rules.money_tight_percent:
+        verdict = "tight"
+    if money.unpriced:
+        because += f"; {money.unpriced} without a price yet"
+    elif budget and not money.spent:
+        because = "nothing is priced yet"
     return Scale(
         verdict=verdict,
         measure="money",
         have=float(budget),
         need=float(money.spent),
-        ratio=ratio,
+        ratio=float(budget / money.spent) if money.spent else None,
         because=because,
     )

@@ -153,6 +153,11 @@ class Rush:
         """The seats while it lasts."""
         return tuple(replace(seat, probability=max(seat.probability, self.odds)) for seat in seats)
 
+    def mean_odds(self, odds: float) -> float:
+        """How much of the time somebody with ``odds`` is at the peak, who has some."""
+        lifted = max(odds, self.odds) if odds else 0.0
+        return (1 - self.probability) * odds + self.probability * lifted
+
 
 NO_RUSH = Rush()
 

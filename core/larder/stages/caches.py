@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from larder.base.memo import remembered
@@ -11,6 +12,7 @@ from larder.laws.burst import write_burst
 from larder.laws.lru import HitCurve, hit_curve
 from larder.laws.path import PCIE_GENERATIONS
 from larder.laws.throughput import Range
+from larder.laws.write_back import Filling, Spell, over_the_days
 from larder.plan.caches import Cache, CacheMode
 from larder.plan.enclosure import lanes_for
 
@@ -26,8 +28,22 @@ SECONDS_A_DAY = 86_400
 
 
 @dataclass(frozen=True)
+class PartDemand:
+    """What is asked of the pool behind a cache on average in one part of the day, bytes/s."""
+
+    id: str
+    name: str
+    seconds: float
+    read_bytes_per_s: float
+    written_bytes_per_s: float
+
+
+@dataclass(frozen=True)
 class CacheDemand:
-    """What the brief asks of a cache, bytes and bytes/s; the burst is what one shooting day brings."""
+    """What the brief asks of a cache, bytes and bytes/s; the burst is what one shooting day brings.
+
+    ``parts`` are those of the day in their order; in the hours that are in none nothing arrives.
+    """
 
     working_set_bytes: int
     read_bytes_per_day: float
@@ -35,6 +51,15 @@ class CacheDemand:
     burst_bytes: int
     burst_bytes_per_s: float
     popularity_exponent: float
+    parts: tuple[PartDemand, ...] = ()
+
+
+class PartFilling(Result):
+    """A part of the day in which a write-back cache is full, so many seconds from the part's start."""
+
+    id: str
+    name: str
+    seconds_to_full: float
 
 
 class LanesWanted(Result):
@@ -70,7 +95,8 @@ class CacheResult(Result):
     ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
     PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
     two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it
-    alone.
+    alone. Of a write-back cache ``full_in`` are the parts of the day that it does not last through; what is
+    written in them is as slow as the pool. One that ``grows_daily`` holds more every day, whatever its size.
     """
 
     id: str
@@ -93,6 +119,9 @@ class CacheResult(Result):
     burst_bytes: int
     absorbs_burst: bool
     seconds_to_full: float | None
+    full_in: tuple[PartFilling, ...]
+    grows_daily: bool
+    lasting_write_bytes_per_s: float
     dirty_bytes_max: int
     unprotected_bytes_mean: int
     seconds_to_empty: float | None
@@ -151,7 +180,8 @@ def curve_from(terms: HitTerms) -> HitCurve:
 class _Absorbing:
     """How what is written goes in: a burst of a shooting day, or all that comes between two runs.
 
-    ``surplus_bytes`` is the most that would be dirty at once in a cache of any size.
+    ``surplus_bytes`` is the most that would be dirty at once in a cache of any size, and ``for_the_day``
+    whether that is what the day's parts leave in it. ``absorbs`` is of the burst alone.
     """
 
     burst_bytes: int
@@ -159,6 +189,9 @@ class _Absorbing:
     seconds_to_full: float | None = None
     dirty_bytes: float = 0.0
     surplus_bytes: float = 0.0
+    full_in: tuple[PartFilling, ...] = ()
+    grows_daily: bool = False
+    for_the_day: bool = False
 
 
 @remembered(KEPT_BYTES, lambda *_: 30_000)
@@ -170,10 +203,10 @@ def cache_stage(
     curve = curve_of(demand)
     hit, doubled = (curve.at(n * cache.usable_bytes / PIECE_BYTES) if is_read else 0.0 for n in (1, 2))
     rate, writes = flash_read_bytes_per_s(cache), flash_write_bytes_per_s(cache)
-    taken = _absorbing(cache, writes, write, demand)
-    written = write
-    if taken.absorbs:
-        written = Range(max(writes, write.middle), write.low, max(writes, write.high))
+    taken = _absorbing(cache, writes, read, write, demand)
+    written, fast = write, Range(max(writes, write.middle), write.low, max(writes, write.high))
+    if taken.absorbs and not taken.full_in:
+        written = fast
     is_staging = cache.mode == "staging"
     least, because = _recommended(cache, round(curve.knee() * PIECE_BYTES) if is_read else 0, taken)
     wanted = -(-least // SIZE_STEP_BYTES) * SIZE_STEP_BYTES
@@ -201,6 +234,9 @@ def cache_stage(
         burst_bytes=taken.burst_bytes,
         absorbs_burst=taken.absorbs,
         seconds_to_full=taken.seconds_to_full,
+        full_in=taken.full_in,
+        grows_daily=taken.grows_daily,
+        lasting_write_bytes_per_s=fast.middle if taken.absorbs else write.middle,
         dirty_bytes_max=round(taken.dirty_bytes),
         unprotected_bytes_mean=round(taken.dirty_bytes / 2) if is_staging and not cache.is_mirrored else 0,
         seconds_to_empty=taken.dirty_bytes / write.middle if is_staging and write.middle > 0 else None,
@@ -217,23 +253,69 @@ def _recommended(cache: Cache, knee_bytes: int, taken: _Absorbing) -> tuple[int,
     if cache.mode == "staging":
         return taken.burst_bytes, "all that comes between two runs"
     if cache.mode == "write-back" and taken.surplus_bytes > knee_bytes:
-        return round(taken.surplus_bytes), "what a shooting day brings beyond the pool"
+        brings = "a day" if taken.for_the_day else "a shooting day"
+        return math.ceil(taken.surplus_bytes), f"what {brings} brings beyond the pool"
     return knee_bytes, "the knee of its curve"
 
 
-def _absorbing(cache: Cache, writes_bytes_per_s: float, pool_write: Range, demand: CacheDemand) -> _Absorbing:
+def _absorbing(
+    cache: Cache, writes_bytes_per_s: float, pool_read: Range, pool_write: Range, demand: CacheDemand
+) -> _Absorbing:
     if cache.mode == "staging":
         between = demand.write_bytes_per_day * cache.emptied_every_hours / 24
         fits = between <= cache.usable_bytes
         full = None if fits else cache.usable_bytes / demand.write_bytes_per_day * SECONDS_A_DAY
         return _Absorbing(round(between), fits, full, min(between, cache.usable_bytes))
-    if cache.mode != "write-back" or not demand.burst_bytes or demand.burst_bytes_per_s <= 0:
+    if cache.mode != "write-back":
         return _Absorbing(demand.burst_bytes)
+    days, unbounded = (
+        _over_the_days(demand, pool_read, pool_write, most) for most in (cache.usable_bytes, float("inf"))
+    )
+    full_in = tuple(
+        PartFilling(id=part.id, name=part.name, seconds_to_full=seconds)
+        for part, seconds in zip(demand.parts, days.seconds_to_full, strict=False)
+        if seconds is not None
+    )
+    is_written = any(part.written_bytes_per_s > 0 for part in demand.parts)
+    taken = _Absorbing(
+        demand.burst_bytes,
+        absorbs=is_written,
+        dirty_bytes=days.peak_bytes,
+        surplus_bytes=0.0 if days.grows_daily else unbounded.peak_bytes,
+        full_in=full_in,
+        grows_daily=days.grows_daily,
+        for_the_day=True,
+    )
+    if not demand.burst_bytes or demand.burst_bytes_per_s <= 0:
+        return taken
     arrive = min(demand.burst_bytes_per_s, writes_bytes_per_s)
     burst = write_burst(demand.burst_bytes, arrive, max(pool_write.middle, 1.0), cache.usable_bytes)
     full = burst.seconds_to_full
     surplus = demand.burst_bytes * max(1 - pool_write.middle / arrive, 0.0)
-    return _Absorbing(demand.burst_bytes, full is None, full, burst.peak_dirty_bytes, surplus)
+    return replace(
+        taken,
+        absorbs=full is None,
+        seconds_to_full=full,
+        dirty_bytes=max(burst.peak_dirty_bytes, taken.dirty_bytes),
+        surplus_bytes=max(surplus, taken.surplus_bytes),
+        for_the_day=taken.surplus_bytes > surplus,
+    )
+
+
+def _over_the_days(demand: CacheDemand, read: Range, write: Range, cache_bytes: float) -> Filling:
+    """How a write-back cache fills, drained by what people's reads leave of the drives' time."""
+    spells = [
+        Spell(
+            part.seconds,
+            part.written_bytes_per_s,
+            write.middle * max(1 - part.read_bytes_per_s / max(read.middle, 1.0), 0.0),
+        )
+        for part in demand.parts
+    ]
+    rest = SECONDS_A_DAY - sum(spell.seconds for spell in spells)
+    if rest > 0:
+        spells.append(Spell(rest, 0.0, write.middle))
+    return over_the_days(spells, cache_bytes)
 
 
 def _wear_terms(cache: Cache, hit: float, demand: CacheDemand) -> WearTerms | None:

@@ -6,21 +6,51 @@ moment a seat plays from one pool of each tier.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 
-from .loads import Asking
-from .tiers import TiersResult
+from larder.laws.demand import Rush
+from larder.plan.day_parts import DayPart
+from larder.plan.pools import Pool
+
+from .loads import Asking, from_work
+from .pool import PoolResult
 
 Homes = Mapping[str, float]
 """Odds by a pool's id; they sum to 1."""
 
 
-def homes_of(asking: Asking, tiers: TiersResult, tier: str) -> Homes:
-    """Where the bytes lie that it asks of one tier; of all pools where there are not both tiers."""
-    pools = [p for p in tiers.pools if not tiers.has_both_tiers or p.tier == tier]
-    if any(pool.id == asking.works_on for pool in pools):
+def both_tiers(pools: Iterable[Pool | PoolResult]) -> bool:
+    """Whether there are pools for work and pools for the archive."""
+    return {pool.tier for pool in pools} == {"work", "archive"}
+
+
+def homes_of(asking: Asking, pools: Sequence[PoolResult], tier: str) -> Homes:
+    """Where the bytes lie that it asks of one tier; of all ``pools`` where there are not both tiers."""
+    both = both_tiers(pools)
+    mine = [p for p in pools if not both or p.tier == tier]
+    if any(pool.id == asking.works_on for pool in mine):
         return {asking.works_on: 1.0}
-    whole = sum(pool.plannable_bytes for pool in pools)
+    whole = sum(pool.plannable_bytes for pool in mine)
     if not whole:
-        return {pool.id: 1 / len(pools) for pool in pools}
-    return {pool.id: pool.plannable_bytes / whole for pool in pools}
+        return {pool.id: 1 / len(mine) for pool in mine}
+    return {pool.id: pool.plannable_bytes / whole for pool in mine}
+
+
+def mean_rates(
+    asking: Iterable[Asking], pools: Sequence[PoolResult], part: DayPart, rush: Rush
+) -> dict[str, tuple[float, float]]:
+    """(read, written) of every pool by its id, bytes/s on average over one part of the day."""
+    found = {pool.id: (0.0, 0.0) for pool in pools}
+    for a in asking:
+        times = a.count * rush.mean_odds(a.odds.get(part.id, 0.0))
+        if not times:
+            continue
+        for tier, read, written in (
+            ("work", from_work(a.demand), a.demand.write_bytes_per_s),
+            ("archive", a.demand.archive_bytes_per_s, 0.0),
+        ):
+            if read or written:
+                for pool_id, odds in homes_of(a, pools, tier).items():
+                    before = found[pool_id]
+                    found[pool_id] = (before[0] + read * times * odds, before[1] + written * times * odds)
+    return found

@@ -226,6 +226,11 @@ def _demand(seat: Seat, rates: Rates, brief: Brief) -> SeatDemand:
     return demand_of(seat, rates)
 
 
+def from_work(demand: SeatDemand) -> float:
+    """What is read beside what is played from the archive, bytes/s."""
+    return demand.read_bytes_per_s - demand.archive_bytes_per_s
+
+
 def asking_of(brief: Brief, rates: Rates) -> tuple[Asking, ...]:
     """Everybody who asks: the seats in their order, then the services."""
     demands = {seat.id: _demand(seat, rates, brief) for seat in brief.seats}
@@ -354,9 +359,7 @@ class _Loads:
         total = 0.0
         for part in self.parts:
             for asking in self.asking:
-                odds = asking.odds.get(part.id, 0.0)
-                rushed = max(odds, self.rush.odds) if odds else 0.0  # who works in this part
-                at_peak = (1 - self.rush.probability) * odds + self.rush.probability * rushed
+                at_peak = self.rush.mean_odds(asking.odds.get(part.id, 0.0))
                 total += asking.count * at_peak * rate(asking.demand) * part.hours * 3600
         return total
 

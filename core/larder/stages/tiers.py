@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
@@ -11,12 +12,13 @@ from larder.laws.throughput import Range
 from larder.plan.bundle import Plan
 from larder.plan.caches import Cache
 from larder.plan.catalogue import amount_of
+from larder.plan.day_parts import WHOLE_DAY
 from larder.plan.house_rules import HouseRules
-from larder.plan.pools import Pool
 
-from .caches import CacheDemand, cache_stage, flash_read_bytes_per_s, flash_write_bytes_per_s
+from .caches import CacheDemand, PartDemand, cache_stage, flash_read_bytes_per_s, flash_write_bytes_per_s
+from .homes import both_tiers, mean_rates
 from .ingest import INGEST
-from .loads import LOADS, STREAMS
+from .loads import LOADS, LOADS_READ, STREAMS, asking_of, rush_of
 from .memory import (
     MEMORY_BYTES_PER_S,
     MemoryResult,
@@ -29,13 +31,9 @@ from .need import NEED
 from .pool import PoolResult, RateRange, WaterfallStep, pool_stage, range_of
 from .pool_setting import SETTINGS, PoolSetting
 from .prices import PRICES
+from .rates import RATES
 from .stage import Judged, Part
 from .volumes import VolumesResult, volumes_of
-
-
-def both_tiers(pools: Iterable[Pool | PoolResult]) -> bool:
-    """Whether there are pools for work and pools for the archive."""
-    return {pool.tier for pool in pools} == {"work", "archive"}
 
 
 class EnclosureResult(Result):
@@ -95,12 +93,13 @@ def tiers_stage(judged: Judged) -> TiersResult:
     caches = {cache.pool_id: cache for cache in plan.caches}
     demand = _cache_demand(judged)
     memories = _memories(plan, alone, settings, demand, rules)
+    parts = _parts_of_pools(judged, alone) if caches else {}
     results = []
     for pool, bare in zip(plan.pools, alone, strict=True):
         cache, result, behind = caches.get(pool.id), bare, bare.read.middle_bytes_per_s
         if cache:
             price = amount_of(cache.drive_unit_price, prices, cache.drive_id)
-            result = _behind(cache, price, bare, demand)
+            result = _behind(cache, price, bare, replace(demand, parts=parts[pool.id]))
             behind = max(behind, flash_read_bytes_per_s(cache))
         is_work = pool.tier == "work" or not both
         homes = settings[pool.id].homes
@@ -197,6 +196,21 @@ def _cache_demand(judged: Judged) -> CacheDemand:
     )
 
 
+def _parts_of_pools(judged: Judged, pools: tuple[PoolResult, ...]) -> dict[str, tuple[PartDemand, ...]]:
+    """What is asked of every pool, by its id, in each part of the day."""
+    brief = judged.bundle.plan.brief
+    asking, rush = asking_of(brief, judged.of(RATES)), rush_of(brief, judged.bundle.house_rules)
+    parts = brief.day_parts or (WHOLE_DAY,)
+    rates = [mean_rates(asking, pools, part, rush) for part in parts]
+    return {
+        pool.id: tuple(
+            PartDemand(part.id, part.name, part.hours * 3600, *of[pool.id])
+            for part, of in zip(parts, rates, strict=True)
+        )
+        for pool in pools
+    }
+
+
 def _behind(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand) -> PoolResult:
     told, read, write = cache_stage(cache, unit_price, plain(pool.read), plain(pool.write), demand)
     flash = max(flash_read_bytes_per_s(cache), pool.read.middle_bytes_per_s)
@@ -208,7 +222,7 @@ def _behind(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: 
             update={"flash_bytes_per_s": flash, "flash_share": told.hit_ratio}
         ),
     }
-    if told.absorbs_burst:
+    if told.absorbs_burst and not told.full_in:
         taken = {"flash_bytes_per_s": flash_write_bytes_per_s(cache)}
         changes["write_terms"] = pool.write_terms.model_copy(update=taken)
     return pool.model_copy(update=changes)
@@ -234,6 +248,7 @@ TIERS: Part[TiersResult] = Part(
         "house_rules/popularity_exponent",
         "house_rules/memory_gb_min",
         "house_rules/memory_gb_per_raw_tb",
+        *LOADS_READ,
     ),
-    after=(LOADS, NEED, INGEST, PRICES, SETTINGS, POOLS_ALONE),
+    after=(RATES, LOADS, NEED, INGEST, PRICES, SETTINGS, POOLS_ALONE),
 )

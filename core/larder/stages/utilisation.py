@@ -39,19 +39,21 @@ class Use:
 
     ``outcomes`` are (share, odds) for each place where its bytes may lie, when it is at its peak.
     ``paced_alone`` is the most that its paced flows may use, alone and with nothing cached; 0 where none of
-    them may cross the hop.
+    them may cross the hop. In ``slow_parts`` of the day the hop is slower, and the outcomes are ``slower``.
     """
 
     asking: Asking
     outcomes: tuple[tuple[float, float], ...]
     paced_alone: float
+    slow_parts: frozenset[str] = frozenset()
+    slower: tuple[tuple[float, float], ...] = ()
 
     def in_part(self, part: DayPart) -> SeatClass | None:
         """The seats of this class in one part of the day, if they work in it."""
         odds = self.asking.odds.get(part.id)
         if not odds or not self.outcomes:
             return None
-        (share, here), *others = self.outcomes
+        (share, here), *others = self.slower if part.id in self.slow_parts else self.outcomes
         return SeatClass(self.asking.name, self.asking.count, share, odds, here, tuple(others))
 
 

@@ -23,12 +23,11 @@ from larder.laws.path import (
 from larder.plan.bundle import Plan
 from larder.plan.wiring import WireHop, Wiring
 
-from .homes import Homes, homes_of
-from .loads import LOADS_READ, Asking, asking_of
+from .homes import Homes, homes_of, mean_rates
+from .loads import LOADS_READ, Asking, asking_of, from_work
 from .pool import PoolResult
 from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
 from .rates import RATES
-from .seat_demand import SeatDemand
 from .stage import Judged, Part
 from .tiers import POOLS_ALONE, TIERS, TiersResult
 from .utilisation import Standard, Use, Utilisation, standard_of, utilisation_of
@@ -134,32 +133,22 @@ class Situation:
     @cached_property
     def work_homes(self) -> tuple[Homes, ...]:
         """Where each of those who ask has its work."""
-        return tuple(homes_of(a, self.tiers, "work") for a in self.asking)
+        return tuple(homes_of(a, self.tiers.pools, "work") for a in self.asking)
 
     @cached_property
     def archive_homes(self) -> tuple[Homes, ...]:
         """Where each of them has what it plays from the archive."""
-        return tuple(homes_of(a, self.tiers, "archive") for a in self.asking)
+        return tuple(homes_of(a, self.tiers.pools, "archive") for a in self.asking)
 
     @cached_property
     def bytes_a_day(self) -> dict[str, tuple[float, float]]:
         """(read, written) of every pool on an average day, by its id."""
         found = {pool.id: (0.0, 0.0) for pool in self.tiers.pools}
-        rush = self.standard.rush
-        for n, a in enumerate(self.asking):
-            seconds = 0.0
-            for part in self.standard.parts:
-                odds = a.odds.get(part.id, 0.0)
-                rushed = max(odds, rush.odds) if odds else 0.0
-                seconds += ((1 - rush.probability) * odds + rush.probability * rushed) * part.hours * 3600
-            for homes, read, written in (
-                (self.work_homes[n], _from_work(a.demand), a.demand.write_bytes_per_s),
-                (self.archive_homes[n], a.demand.archive_bytes_per_s, 0.0),
-            ):
-                for pool_id, odds in homes.items():
-                    before = found[pool_id]
-                    times = a.count * seconds * odds
-                    found[pool_id] = (before[0] + read * times, before[1] + written * times)
+        for part in self.standard.parts:
+            rates = mean_rates(self.asking, self.tiers.pools, part, self.standard.rush)
+            for pool_id, (read, written) in rates.items():
+                before, seconds = found[pool_id], part.hours * 3600
+                found[pool_id] = (before[0] + read * seconds, before[1] + written * seconds)
         return found
 
     def is_archive(self, pool: PoolResult) -> bool:
@@ -184,10 +173,6 @@ class Situation:
         """The part of a pool's bytes that is read; all where nothing is asked of it."""
         read, written = self.bytes_a_day[pool_id]
         return read / (read + written) if read + written > 0 else 1.0
-
-
-def _from_work(demand: SeatDemand) -> float:
-    return demand.read_bytes_per_s - demand.archive_bytes_per_s
 
 
 def _said(found: Utilisation, situation: Situation, verb: str) -> str:
@@ -284,7 +269,7 @@ def _use_of_shared(n: int, hop: SharedHop, costs: Mapping[str, PoolCost], situat
     for work_id, work_odds in situation.work_homes[n].items():
         work = costs.get(work_id)
         read, written = (work.a_byte_read, work.a_byte_written) if work else (0.0, 0.0)
-        at_work = _from_work(demand) * read + demand.write_bytes_per_s * written
+        at_work = from_work(demand) * read + demand.write_bytes_per_s * written
         paced = (demand.paced_read_bytes_per_s - demand.archive_bytes_per_s) * read
         paced += demand.paced_write_bytes_per_s * written
         archives = situation.archive_homes[n].items() if demand.archive_bytes_per_s else (("", 1.0),)
@@ -341,18 +326,28 @@ def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult
     """
     alone = cold.as_hop
     read = alone.read_bytes_per_s * pool.read.middle_bytes_per_s / cold.read.middle_bytes_per_s
-    write = pool.write.middle_bytes_per_s
+    slow, full_in = pool.write.middle_bytes_per_s, frozenset[str]()
+    write = slow
+    if pool.cache is not None and pool.cache.full_in:
+        # A write-back cache helps only in the parts of the day that it lasts through.
+        write, full_in = (
+            pool.cache.lasting_write_bytes_per_s,
+            frozenset(part.id for part in pool.cache.full_in),
+        )
     uses = []
     for n, a in enumerate(situation.asking):
         reads, writes, paced_reads, paced_writes = situation.asked_of(n, pool)
         tier_homes = situation.archive_homes if situation.is_archive(pool) else situation.work_homes
         here = tier_homes[n].get(pool.id, 0.0) / alone.places
         if here > 0 and reads + writes > 0:
-            needed = paced_reads / alone.read_bytes_per_s + paced_writes / write
+            needed = paced_reads / alone.read_bytes_per_s + paced_writes / slow
             if paced_reads > 0:
                 needed = max(needed, a.demand.stream_bytes_per_s / alone.stream_read_bytes_per_s)
-            uses.append(Use(a, ((reads / read + writes / write, here),), needed))
+            shares = [((reads / read + writes / rate, here),) for rate in (write, slow)]
+            uses.append(Use(a, shares[0], needed, full_in, shares[1]))
     found = utilisation_of(uses, situation.standard)
+    if found.part.id in full_in:
+        write = slow
     part = situation.share_read(pool.id)
     capacity = 1 / (part / read + (1 - part) / write)
     hop = _within(pool.id, pool.name, "pool", (pool.id,), capacity, found, situation)

@@ -922,13 +922,13 @@ export interface components {
             /** Changed By */
             changed_by: string | null;
             /** Speed */
-            speed: ("enough" | "tight" | "short") | null;
+            speed: ("enough" | "tight" | "short" | "open") | null;
             /** Space */
-            space: ("enough" | "tight" | "short") | null;
+            space: ("enough" | "tight" | "short" | "open") | null;
             /** Safety */
-            safety: ("enough" | "tight" | "short") | null;
+            safety: ("enough" | "tight" | "short" | "open") | null;
             /** Money */
-            money: ("enough" | "tight" | "short") | null;
+            money: ("enough" | "tight" | "short" | "open") | null;
             /** Findings */
             findings: number;
         };
@@ -1538,7 +1538,8 @@ export interface components {
          *     ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
          *     PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
          *     two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it
-         *     alone.
+         *     alone. Of a write-back cache ``full_in`` are the parts of the day that it does not last through; what is
+         *     written in them is as slow as the pool. One that ``grows_daily`` holds more every day, whatever its size.
          */
         CacheResult: {
             /** Id */
@@ -1583,6 +1584,12 @@ export interface components {
             absorbs_burst: boolean;
             /** Seconds To Full */
             seconds_to_full: number | null;
+            /** Full In */
+            full_in: components["schemas"]["PartFilling"][];
+            /** Grows Daily */
+            grows_daily: boolean;
+            /** Lasting Write Bytes Per S */
+            lasting_write_bytes_per_s: number;
             /** Dirty Bytes Max */
             dirty_bytes_max: number;
             /** Unprotected Bytes Mean */
@@ -2817,6 +2824,18 @@ export interface components {
             down_bytes_per_s: number;
         };
         /**
+         * PartFilling
+         * @description A part of the day in which a write-back cache is full, so many seconds from the part's start.
+         */
+        PartFilling: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Seconds To Full */
+            seconds_to_full: number;
+        };
+        /**
          * PartOdds
          * @description How likely the seat is at its peak in one part of the day; the ``id`` is the part's.
          */
@@ -3522,7 +3541,7 @@ export interface components {
         };
         /**
          * Scale
-         * @description ``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed.
+         * @description ``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed or had.
          *
          *     ``because`` says in a few words what decides.
          */
@@ -3531,7 +3550,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "enough" | "tight" | "short";
+            verdict: "enough" | "tight" | "short" | "open";
             /**
              * Measure
              * @enum {string}

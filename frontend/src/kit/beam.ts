@@ -1,4 +1,6 @@
-export type Verdict = "enough" | "tight" | "short";
+import type { components } from "../generated/api";
+
+export type Verdict = components["schemas"]["Scale"]["verdict"];
 
 const STEEPEST_DEGREES = 18;
 const FULL_TILT_RATIO = 1.5;

@@ -163,7 +163,7 @@ function Said() {
       <Waiting>Working it out …</Waiting>
       <Line>
         <Count of={3} what="open findings" />
-        {(["enough", "tight", "short"] as const).map((verdict, n) => (
+        {(["enough", "tight", "short", "open"] as const).map((verdict, n) => (
           <span key={verdict} className={`flex items-center gap-2 state-${verdict}`}>
             <Beam verdict={verdict} ratio={1.4 - n * 0.4} /> {verdict}
           </span>

@@ -26,7 +26,7 @@ const SCALES = [
   ["safety", "Safety"],
   ["money", "Money"],
 ] as const;
-const SHAPES = { enough: "◣", tight: "▬", short: "◢" } as const;
+const SHAPES = { enough: "◣", tight: "▬", short: "◢", open: "◇" } as const;
 
 /** Taking a plan off the list and bringing it back. */
 function useRemovedPlan(studio: string) {

@@ -7,6 +7,7 @@ from typing import Any
 from larder.base.errors import Refused, RefusedMany
 from larder.base.patch import Operation, apply_patch
 from larder.judge.evaluation import evaluate
+from larder.judge.scales import Scales
 from larder.readers.plan_file import bundle_from, read_bundle
 from larder.tests.plans import changed, cleared, demo, ids, raised
 
@@ -44,13 +45,40 @@ class Figures(unittest.TestCase):
     def test_bars_of_the_load_sum_to_one(self) -> None:
         self.assertAlmostEqual(sum(bar.probability for bar in self.answer.load_bars), 1)
 
-    def test_an_empty_brief_is_enough_and_not_a_fault(self) -> None:
+    def test_an_empty_brief_is_open_and_not_a_fault(self) -> None:
         document = self.bundle.document()
         document["plan"]["brief"] |= {"seats": [], "shoots": [], "services": [], "productions": [], "kept_today_bytes": 0, "other_services_bytes": 0,
                                       "stills_bytes_per_week": 0, "exports_bytes_per_week": 0}  # fmt: skip
         answer = evaluate(bundle_from(document))
         self.assertEqual((answer.scales.speed.ratio, answer.scales.space.ratio), (None, None))
-        self.assertEqual(answer.scales.speed.verdict, "enough")
+        self.assertEqual((answer.scales.speed.verdict, answer.scales.space.verdict), ("open", "open"))
+
+    def test_what_is_unfinished_is_open_and_what_is_short_stays_short(self) -> None:
+        def judged(**changes: object) -> Scales:
+            return evaluate(changed(self.bundle, **changes)).scales
+
+        past = judged(plan__brief__horizon_date="2026-01-01")
+        self.assertEqual((past.space.verdict, past.space.because[-7:]), ("open", "is past"))
+        small = judged(plan__brief__horizon_date="2026-01-01", plan__brief__kept_today_bytes=10**15)
+        self.assertEqual(small.space.verdict, "short")
+        unpriced = judged(plan__pools__main__drive_unit_price=None)
+        self.assertEqual(
+            (unpriced.money.verdict, unpriced.money.because[-19:]), ("open", "without a price yet")
+        )
+        over = judged(plan__pools__main__drive_unit_price=None, plan__brief__budget="1000")
+        self.assertEqual(over.money.verdict, "short")
+        self.assertEqual(judged(plan__brief__budget="0").money.verdict, "open")
+
+    def test_meeting_the_rule_of_safety_is_enough_and_the_deaths_left_are_counted(self) -> None:
+        bundle = changed(self.bundle, plan__pools__main__bays="")
+        for layout, verdict, words in (
+            ("stripe", "short", "the first dead drive loses the whole pool"),
+            ("raid5", "enough", "the second dead drive can lose the whole pool"),
+            ("raid6", "enough", "the third dead drive can lose the whole pool"),
+        ):
+            scale = evaluate(changed(bundle, plan__pools__main__layout=layout)).scales.safety
+            self.assertEqual(scale.verdict, verdict, layout)
+            self.assertIn(words, scale.because)
 
     def test_the_memo_changes_nothing(self) -> None:
         self.assertEqual(evaluate.__wrapped__(self.bundle), self.answer)
@@ -83,10 +111,22 @@ class Findings(unittest.TestCase):
         self.assertNotIn(finding.key, {f.key for f in evaluate(better).findings})
 
     def test_a_slow_pool_is_mended_by_the_fewest_drives(self) -> None:
-        bundle = demo("one-box")
-        cleared(self, bundle, "one-link-direction-or-hop-below-need")
-        ten = evaluate(changed(bundle, plan__pools__main__drive_count=10))
-        self.assertIn("one-link-direction-or-hop-below-need", ids(ten))
+        name = "one-link-direction-or-hop-below-need"
+        document = demo("one-box").document()
+        del document["plan"]["brief"]["seats"][0]
+        bundle = bundle_from(document)
+        cleared(self, bundle, name)
+        remedy = raised(self, bundle, name).remedy
+        wanted = int(str(remedy.patch[-1].value))
+        self.assertEqual(remedy.words[: len(f"Use {wanted} drives")], f"Use {wanted} drives")
+        fewer = changed(bundle, plan__pools__main__drive_count=wanted - 1, plan__pools__main__bays="")
+        self.assertIn(name, ids(evaluate(fewer)))
+
+    def test_so_many_streams_that_no_sensible_number_of_disks_serves_them(self) -> None:
+        finding = raised(self, demo("one-box"), "one-link-direction-or-hop-below-need")
+        self.assertEqual(
+            (finding.remedy.patch, finding.remedy.words[-25:]), ((), "flash for what is played.")
+        )
 
     def test_aggregation_that_cannot_help_one_client(self) -> None:
         bundle = changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__links=2)

@@ -11,6 +11,7 @@ from larder.plan.caches import Cache
 from larder.stages.caches import (
     CacheDemand,
     CacheResult,
+    PartDemand,
     cache_stage,
     cached_read,
     curve_of,
@@ -106,6 +107,38 @@ class Bursts(unittest.TestCase):
         ):
             result, _, write = told(demand, mode=mode)
             self.assertEqual((result.absorbs_burst, result.dirty_bytes_max, write), (False, 0, WRITE))
+
+
+class OverTheDays(unittest.TestCase):
+    """Behind it the pool reads at 400 MB/s and writes at 200."""
+
+    def of(self, written: float, read: float = 200e6, **fields: Any) -> tuple[CacheResult, Range]:
+        """A day of nine hours in which so much is written and read; at night nothing is."""
+        parts = (PartDemand("day", "Day", 9 * 3600, read, written),)
+        demand = replace(DEMAND, burst_bytes=0, working_set_bytes=100 * GB, parts=parts)
+        result, _, write = told(demand, mode="write-back", **fields)
+        return result, write
+
+    def test_reads_leave_the_drives_half_their_time_to_drain_it(self) -> None:
+        # 100 MB/s of 200 are drained: 150 leave 50 MB/s for nine hours.
+        result, write = self.of(150e6)
+        self.assertAlmostEqual(result.dirty_bytes_max, 1620 * GB, delta=1)
+        self.assertEqual((result.full_in, write.middle), ((), 2e9))
+        small, write = self.of(150e6, drive_bytes=360 * GB)
+        self.assertEqual([(p.id, p.seconds_to_full) for p in small.full_in], [("day", 14_400)])
+        self.assertEqual((small.grows_daily, small.recommended_least_bytes, write), (False, 1620 * GB, WRITE))
+        self.assertEqual(small.recommended_because, "what a day brings beyond the pool")
+
+    def test_what_no_night_drains_fills_any_size(self) -> None:
+        # A night drains 10.8 TB of it, which 600 MB/s more than are drained fill again in five hours.
+        result, write = self.of(700e6, drive_bytes=20 * TB)
+        self.assertTrue(result.grows_daily)
+        self.assertEqual(([p.seconds_to_full for p in result.full_in], write), ([18_000], WRITE))
+        self.assertEqual(result.recommended_because, "the knee of its curve")
+
+    def test_where_nothing_is_written_it_does_nothing(self) -> None:
+        result, write = self.of(0.0)
+        self.assertEqual((result.absorbs_burst, result.full_in, write), (False, (), WRITE))
 
 
 class Staged(unittest.TestCase):

@@ -17,7 +17,8 @@ from larder.laws.throughput import Range
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.stages.caches import CacheResult, cached_read
-from larder.tests.plans import cleared, demo
+from larder.stages.wiring import HopResult
+from larder.tests.plans import cleared, demo, raised
 
 SAFE = {"is_mirrored": True, "keeps_power": True, "drive_count": 2}
 
@@ -38,6 +39,58 @@ def told(bundle: Bundle) -> CacheResult:
     cache = evaluate(bundle).tiers.pools[0].cache
     assert cache is not None
     return cache
+
+
+def backed_up(written_bytes_per_day: int, part_id: str = "night", **fields: Any) -> Bundle:
+    """The demo before whose pool a write-back cache takes so much in one part of the day."""
+    document = cached(**(SAFE | {"mode": "write-back"} | fields)).document()
+    document["plan"]["brief"] |= {"shoots": [], "productions": []}
+    document["plan"]["brief"]["services"][0] |= {
+        "count": 1, "written_bytes_per_day": written_bytes_per_day, "part_id": part_id,
+    }  # fmt: skip
+    return bundle_from(document)
+
+
+class OverTheDays(unittest.TestCase):
+    def hop(self, bundle: Bundle) -> HopResult:
+        return next(hop for hop in evaluate(bundle).wiring.hops if hop.id == "main")
+
+    def test_full_at_night_it_still_serves_the_day(self) -> None:
+        night = backed_up(20 * TB, drive_bytes=10**11)
+        cache = told(night)
+        self.assertEqual([part.id for part in cache.full_in], ["night"])
+        write = evaluate(night).tiers.pools[0].write.middle_bytes_per_s
+        terms = self.hop(night).drives_terms
+        assert terms is not None
+        self.assertEqual(terms.write_bytes_per_s, cache.lasting_write_bytes_per_s)
+        self.assertGreater(cache.lasting_write_bytes_per_s, write)
+
+    def test_full_by_day_it_is_judged_as_the_pool(self) -> None:
+        day = backed_up(20 * TB, "day", drive_bytes=10**11)
+        self.assertEqual([part.id for part in told(day).full_in], ["day"])
+        bare = day.document()
+        bare["plan"]["caches"] = []
+        without = self.hop(bundle_from(bare))
+        self.assertLessEqual(self.hop(day).ratio or 0, (without.ratio or 0) * 1.5)
+        terms, alone = self.hop(day).drives_terms, without.drives_terms
+        assert terms is not None and alone is not None
+        self.assertEqual(terms.write_bytes_per_s, alone.write_bytes_per_s)
+
+    def test_its_finding_goes_with_larger_drives_or_says_that_none_are_large_enough(self) -> None:
+        name = "cache-smaller-than-the-burst-or-than-the-working-sets-knee"
+        bundle = backed_up(17 * TB, drive_bytes=10**11)
+        self.assertGreater(cleared(self, bundle, name, "cache-smaller-than-the-day-flash")["Full after"], 0)
+        endless = backed_up(100 * TB)
+        finding = raised(self, endless, name, "cache-smaller-than-the-day-flash")
+        self.assertEqual((finding.remedy.patch, finding.remedy.words[:15]), ((), "No size of it l"))
+
+    @given(st.integers(1, 60), st.sampled_from(("day", "night")), st.integers(1, 40), st.integers(0, 40))
+    def test_a_larger_cache_is_never_worse(self, tb: int, part: str, tenths: int, more: int) -> None:
+        small, large = (
+            self.hop(backed_up(tb * TB, part, drive_bytes=n * 10**11)).ratio or 0
+            for n in (tenths, tenths + more)
+        )
+        self.assertGreaterEqual(large, small * (1 - 1e-9))
 
 
 class Recommended(unittest.TestCase):

@@ -231,6 +231,18 @@ class TierFindings(unittest.TestCase):
         )
         self.assertNotIn("hot-tier-smaller-than-the-working-set", ids(evaluate(demo("one-box"))))
 
+    def test_what_any_one_death_ends_says_so(self) -> None:
+        base = changed(demo("one-box"), plan__pools__main__bays="")
+        for layout, drives in (("span", 3), ("span", 2), ("stripe", 4)):
+            bundle = changed(
+                base, plan__pools__main__layout=layout, plan__pools__main__drive_count=drives,
+                plan__pools__main__is_copied_nightly=True,
+            )  # fmt: skip
+            self.assertEqual(cleared(self, bundle, "no-redundancy")["Lost with any one of"], drives)
+        alone = changed(base, plan__pools__main__layout="span", plan__pools__main__drive_count=1)
+        self.assertIn("no-redundancy", ids(evaluate(alone)))
+        self.assertNotIn("no-redundancy", ids(evaluate(base)))
+
     def test_single_parity_where_rebuild_exposure_exceeds_the_house_rule(self) -> None:
         bundle = changed(demo("one-box"), plan__pools__main__layout="raid5")
         evidence = cleared(self, bundle, "single-parity-where-rebuild-exposure-exceeds-the-house-rule")

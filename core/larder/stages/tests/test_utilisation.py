@@ -137,6 +137,16 @@ def second_judge(bundle: Bundle, answer: Evaluation) -> dict[str, float | None]:
             for key, share in uses(seat, work, archive, only_paced=True).items():
                 if odds > 0 and share > 0:
                     floor[key], paced_here[key] = max(floor[key], share), True
+    # One stream is whole wherever it is played from, however seldom that is from there.
+    for seat in single:
+        _, _, paced_read, _, old = asked(seat)
+        stream = RATE if seat["kind"] == "footage" else paced_read
+        for work, archive, odds in homes(seat):
+            played = [(work, paced_read - old if both else paced_read), (archive, old if both else 0.0)]
+            for pool_id, rate in played:
+                if odds > 0 and rate > 0:
+                    one = stream / pools[pool_id].as_hop.stream_read_bytes_per_s
+                    floor[pool_id] = max(floor[pool_id], one)
     needed = dict(floor)
     chance, lifted, level = (
         rules["common_peak_probability"],

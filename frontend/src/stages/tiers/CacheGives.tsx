@@ -23,18 +23,7 @@ export function CacheGives({ cache }: { cache: Cache }) {
         ) : (
           <Hits cache={cache} isHot={curve.length > 0} />
         )}
-        {cache.mode === "write-back" && cache.burst_bytes > 0 && (
-          <>
-            <dt>A shooting day</dt>
-            <dd>
-              its {sizeText(cache.burst_bytes)}{" "}
-              {cache.absorbs_burst
-                ? "goes in at the speed of the flash"
-                : `fills it after ${hoursText(cache.seconds_to_full ?? 0)}; then the pool sets the pace`}
-              ; at most {sizeText(cache.dirty_bytes_max)} are at stake
-            </dd>
-          </>
-        )}
+        {cache.mode === "write-back" && <WrittenBack cache={cache} />}
         <dt>Recommended</dt>
         <dd>
           <Figure id={`tiers.${cache.pool_id}.recommended`}>
@@ -92,6 +81,38 @@ function Hits({ cache, isHot }: { cache: Cache; isHot: boolean }) {
           cache hits nothing.
         </span>
       </dd>
+    </>
+  );
+}
+
+/** A write-back cache: how it takes a shooting day, and the parts of the day that it does not last through. */
+function WrittenBack({ cache }: { cache: Cache }) {
+  const full = cache.full_in
+    .map((part) => `full after ${hoursText(part.seconds_to_full)} in ${part.name}`)
+    .join(", ");
+  return (
+    <>
+      {cache.burst_bytes > 0 && (
+        <>
+          <dt>A shooting day</dt>
+          <dd>
+            its {sizeText(cache.burst_bytes)}{" "}
+            {cache.absorbs_burst
+              ? "goes in at the speed of the flash"
+              : `fills it after ${hoursText(cache.seconds_to_full ?? 0)}; then the pool sets the pace`}
+            ; at most {sizeText(cache.dirty_bytes_max)} are at stake
+          </dd>
+        </>
+      )}
+      {full && (
+        <>
+          <dt>Over the days</dt>
+          <dd>
+            {cache.grows_daily && "more goes in every day than its pool is given of it; "}
+            {full}; from then on writes are as slow as the pool
+          </dd>
+        </>
+      )}
     </>
   );
 }
