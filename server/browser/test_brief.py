@@ -25,11 +25,11 @@ class BriefInFull(BrowserCase):
         return Revision.objects.filter(plan=self.house.tern).latest("number").document["plan"]["brief"]
 
     def test_angles_and_renders_of_a_seat_raise_the_load(self) -> None:
-        expect(self.scale("speed")).to_contain_text("388 of 621 MB/s")
+        expect(self.scale("speed")).to_contain_text("388 for 621 MB/s")
         self.unfold("More of Edit")
         self.spin("Camera angles at once").first.focus()
         self.page.keyboard.press("ArrowUp")
-        expect(self.scale("speed")).not_to_contain_text("of 621 MB/s")
+        expect(self.scale("speed")).not_to_contain_text("for 621 MB/s")
         self.press("Add renders, previews or proxies to Edit")
         expect(self.page.get_by_label("Name of Renders")).to_be_visible()
         self.until_saved(3)

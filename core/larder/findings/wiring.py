@@ -34,7 +34,36 @@ def hop_below_need(f: Figures) -> Iterator[Found]:
                 Evidence(label="Carries ÷ asked", value=hop.ratio, unit="ratio"),
             ),
             why=f"The slowest hop decides for everyone behind it ({hop.because}); frames are dropped.",
-            remedy=_pool_remedy(f, hop) if hop.kind == "pool" else _link_remedy(f, hop),
+            remedy=_pool_remedy(f, hop, 1 / hop.ratio)
+            if hop.kind == "pool"
+            else _link_remedy(f, hop, hop.required_bytes_per_s),
+        )
+
+
+@finding("copies-late", WIRING_STAGE, "warn")
+def copies_late(f: Figures) -> Iterator[Found]:
+    """What only copies cross need not keep a rate, but must be done in its part of the day."""
+    for hop in f.wiring.hops:
+        if not hop.late:
+            continue
+        worst = max(hop.late, key=lambda late: late.asked_bytes_per_s)
+        factor = worst.asked_bytes_per_s / hop.capacity_bytes_per_s
+        remedy = Remedy(words="Spread the copies over more hours, or copy less.")
+        if hop.kind == "pool":
+            remedy = _pool_remedy(f, hop, factor)
+        elif hop.kind == "link":
+            remedy = _link_remedy(f, hop, worst.asked_bytes_per_s)
+        yield Found(
+            at=hop.id,
+            stage=TIERS_STAGE if hop.kind == "pool" else None,
+            title=f"{hop.name}: copies in {worst.part_name} end {worst.seconds_late / 60:.0f} min late",
+            evidence=(
+                Evidence(label="Late by", value=round(worst.seconds_late / 3600, 2), unit="h"),
+                Evidence(label="To be moved", value=worst.asked_bytes_per_s, unit="bytes_per_s"),
+                Evidence(label="Carries", value=hop.capacity_bytes_per_s, unit="bytes_per_s"),
+            ),
+            why="No frame is dropped for it, but the last copies run into the hours that follow.",
+            remedy=remedy,
         )
 
 
@@ -60,12 +89,11 @@ def aggregation_for_one_client(f: Figures) -> Iterator[Found]:
         )
 
 
-def _pool_remedy(f: Figures, hop: HopResult) -> Remedy:
+def _pool_remedy(f: Figures, hop: HopResult, factor: float) -> Remedy:
     """More drives of the same kind, up to twice as many: many streams on disks want another tool."""
     pool = next(p for p in f.bundle.plan.pools if p.id == hop.id)
     result = next(r for r in f.tiers.pools if r.id == hop.id)
     # Read and write rates grow by the same factor, so capacity grows as the read rate does.
-    factor = hop.required_bytes_per_s / hop.capacity_bytes_per_s
     wanted = (result.read.middle_bytes_per_s * factor, result.write.middle_bytes_per_s * factor)
     count = fewest_drives(
         f,
@@ -78,14 +106,14 @@ def _pool_remedy(f: Figures, hop: HopResult) -> Remedy:
     return drives_remedy(f, pool, count, "another layout, or flash for what is played")
 
 
-def _link_remedy(f: Figures, hop: HopResult) -> Remedy:
+def _link_remedy(f: Figures, hop: HopResult, required_bytes_per_s: float) -> Remedy:
     """The slowest Ethernet speed that carries what is asked."""
     wiring = f.bundle.plan.wiring
     wire: WireHop = next(h for h in wiring.hops if h.id == hop.id)
     members = hop.capacity_bytes_per_s / hop.link_bytes_per_s
     for speed in ETHERNET_BITS_PER_S:
         link = ethernet_link_bytes_per_s(speed, wiring.mtu, wiring.protocol)
-        if link * members >= hop.required_bytes_per_s:
+        if link * members >= required_bytes_per_s:
             path = f"plan/wiring/hops/{hop.id}/speed"
             return Remedy(
                 words=f"Use {speed} here instead of {wire.speed}",

@@ -11,6 +11,7 @@ from typing import Literal
 from larder.base.results import Result
 from larder.plan.bundle import Plan
 from larder.plan.house_rules import TIGHT_RATIO, HouseRules
+from larder.plan.layout_words import ONLY_FILES
 from larder.stages.brief import BriefResult
 from larder.stages.money import MoneyResult
 from larder.stages.pool import PoolResult
@@ -136,15 +137,17 @@ def _safety(pools: tuple[PoolResult, ...], rules: HouseRules) -> Scale:
         have=float(survived),
         need=float(need),
         ratio=survived / need if need else None,
-        because=f"{deaths_left(weakest)}; redundancy is not a backup",
+        because=f"{deaths_left(weakest)}; redundancy is no backup",
     )
 
 
 def deaths_left(pool: PoolResult) -> str:
     """What a pool's next deaths cost, in words: how many it takes to lose something."""
-    which = ("first", "second", "third", "fourth")[min(pool.guaranteed_failures, 3)]
-    can = "loses" if pool.guaranteed_failures == 0 else "can lose"
-    return f"{pool.name}: the {which} dead drive {can} {pool.loses}"
+    which = ("the first", "a second", "a third", "a fourth")[min(pool.guaranteed_failures, 3)]
+    ends = pool.loses != ONLY_FILES
+    if pool.guaranteed_failures == 0:
+        return f"{which} dead drive {'ends' if ends else 'costs files of'} {pool.name}"
+    return f"{which} dead drive can {'end' if ends else 'cost files of'} {pool.name}"
 
 
 def _money(plan: Plan, money: MoneyResult, rules: HouseRules) -> Scale:

@@ -48,9 +48,12 @@ def _grouped(name: str, current: str, members: int) -> str:
     return f"{name}:{next(fits, 2)}"
 
 
+ONLY_FILES = "only the files on the dead drives"
+
+
 def loses(layout: Layout) -> str:
     """What is lost when more drives fail than it survives."""
-    return "only the files on the dead drives" if layout.family is Family.FILEWISE else "the whole pool"
+    return ONLY_FILES if layout.family is Family.FILEWISE else "the whole pool"
 
 
 def unreadable_costs(layout: Layout) -> str:

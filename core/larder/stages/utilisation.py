@@ -53,21 +53,42 @@ class Use:
         odds = self.asking.odds.get(part.id)
         if not odds or not self.outcomes:
             return None
-        (share, here), *others = self.slower if part.id in self.slow_parts else self.outcomes
+        (share, here), *others = self._in(part)
         return SeatClass(self.asking.name, self.asking.count, share, odds, here, tuple(others))
+
+    def mean_in(self, part: DayPart, rush: Rush) -> float:
+        """What all seats of this class use on average in one part of the day."""
+        odds = rush.mean_odds(self.asking.odds.get(part.id, 0.0))
+        return self.asking.count * odds * sum(share * here for share, here in self._in(part))
+
+    def _in(self, part: DayPart) -> tuple[tuple[float, float], ...]:
+        return self.slower if part.id in self.slow_parts else self.outcomes
+
+
+@dataclass(frozen=True)
+class Late:
+    """A part of the day in which nobody plays and more is to be moved than it has time for.
+
+    ``share`` is how often over the hop would be filled.
+    """
+
+    part: DayPart
+    share: float
 
 
 @dataclass(frozen=True)
 class Utilisation:
     """The share of a hop that is needed: above 1 it is short. ``alone`` is the seat that decides by itself.
 
-    ``is_paced``: a flow that must keep its rate crosses it; a hop that only copies cross has no say in speed.
+    ``is_paced``: a flow that must keep its rate crosses it; a hop that only copies cross has no say in speed,
+    but they may be ``late``.
     """
 
     share: float
     part: DayPart
     alone: Asking | None = None
     is_paced: bool = True
+    late: tuple[Late, ...] = ()
 
 
 def utilisation_of(uses: Iterable[Use], standard: Standard) -> Utilisation:
@@ -97,10 +118,21 @@ def utilisation_of(uses: Iterable[Use], standard: Standard) -> Utilisation:
         share = joint_load(seats, standard.rush).quantile(standard.level)
         if share > joint:
             joint, busiest = share, part
+    late = _late(present, [part for part in standard.parts if part not in played], standard.rush)
     if heaviest is None or alone <= 0:
-        return Utilisation(joint, busiest, is_paced=False)
+        return Utilisation(joint, busiest, is_paced=False, late=late)
     if alone >= joint:
         odds = heaviest.asking.odds
         works = max(standard.parts, key=lambda part: odds.get(part.id, 0.0))
-        return Utilisation(alone, works, heaviest.asking)
-    return Utilisation(joint, busiest)
+        return Utilisation(alone, works, heaviest.asking, late=late)
+    return Utilisation(joint, busiest, late=late)
+
+
+def _late(uses: Iterable[Use], parts: Iterable[DayPart], rush: Rush) -> tuple[Late, ...]:
+    """Where what copies move on average takes longer than the part of the day lasts."""
+    found = []
+    for part in parts:
+        share = sum(use.mean_in(part, rush) for use in uses)
+        if share > 1:
+            found.append(Late(part, share))
+    return tuple(found)

@@ -70,10 +70,19 @@ class SharedTerms(Result):
     costs: tuple[CostTerms, ...]
 
 
+class LateCopies(Result):
+    """A part of the day in which nobody plays and which is too short for what is to be copied over a hop."""
+
+    part_name: str
+    asked_bytes_per_s: float
+    seconds_late: float
+
+
 class HopResult(Result):
     """One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
 
-    ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none.
+    ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none. ``late`` says where
+    copies do not end in their part of the day.
     """
 
     id: str
@@ -88,6 +97,7 @@ class HopResult(Result):
     ratio: float | None
     direction: Direction
     because: str
+    late: tuple[LateCopies, ...] = ()
     link_terms: LinkTerms | None = None
     drives_terms: DrivesTerms | None = None
     shared_terms: SharedTerms | None = None
@@ -205,6 +215,7 @@ def _link(hop: WireHop, wiring: Wiring, situation: Situation) -> HopResult:
         ratio=1 / found.share if found.is_paced and found.share > 0 else None,
         direction=direction,
         because=_said(found, situation, "playing" if direction == "read" else "writing"),
+        late=tuple(copy for way in ways for copy in _late(held[way], link * used)),
         link_terms=LinkTerms(
             line_bytes_per_s=ethernet_line_bytes_per_s(hop.speed),
             payload_share=GOODPUT_BY_MTU[wiring.mtu],
@@ -316,6 +327,18 @@ def _within(
         ratio=1 / found.share if found.is_paced and found.share > 0 else None,
         direction="both",
         because=_said(found, situation, "playing and writing"),
+        late=_late(found, capacity),
+    )
+
+
+def _late(found: Utilisation, capacity: float) -> tuple[LateCopies, ...]:
+    return tuple(
+        LateCopies(
+            part_name=late.part.name,
+            asked_bytes_per_s=late.share * capacity,
+            seconds_late=(late.share - 1) * late.part.hours * 3600,
+        )
+        for late in found.late
     )
 
 

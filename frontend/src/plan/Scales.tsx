@@ -17,10 +17,10 @@ function headline(scale: Scale, currency: string): string {
   switch (scale.measure) {
     case "bytes_per_s":
       return scale.need > 0
-        ? `${rateNumber(scale.have)} of ${rateNumber(scale.need)} MB/s`
+        ? `${rateNumber(scale.have)} for ${rateNumber(scale.need)} MB/s`
         : "nothing asked yet";
     case "files_per_s":
-      return `${scale.have.toFixed(1)} of ${scale.need.toFixed(1)} files a second`;
+      return `${scale.have.toFixed(1)} for ${scale.need.toFixed(1)} files a second`;
     case "bytes":
       return `${sizeText(scale.have)} for ${sizeText(scale.need)}`;
     case "drives":
@@ -38,7 +38,8 @@ export function ScalesStrip() {
     <ul className="grid grid-cols-4" aria-label="The scales">
       {NAMES.map((name) => {
         const scale = evaluation.scales[name];
-        const perTb = name === "money" ? evaluation.money.per_plannable_tb : null;
+        const isPriced = name === "money" && scale.verdict !== "open";
+        const perTb = isPriced ? evaluation.money.per_plannable_tb : null;
         const because = perTb
           ? `${moneyText(perTb, document.currency)} per plannable TB`
           : scale.because;

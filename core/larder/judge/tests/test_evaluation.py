@@ -72,9 +72,9 @@ class Figures(unittest.TestCase):
     def test_meeting_the_rule_of_safety_is_enough_and_the_deaths_left_are_counted(self) -> None:
         bundle = changed(self.bundle, plan__pools__main__bays="")
         for layout, verdict, words in (
-            ("stripe", "short", "the first dead drive loses the whole pool"),
-            ("raid5", "enough", "the second dead drive can lose the whole pool"),
-            ("raid6", "enough", "the third dead drive can lose the whole pool"),
+            ("stripe", "short", "the first dead drive ends Boathouse pool"),
+            ("raid5", "enough", "a second dead drive can end Boathouse pool"),
+            ("raid6", "enough", "a third dead drive can end Boathouse pool"),
         ):
             scale = evaluate(changed(bundle, plan__pools__main__layout=layout)).scales.safety
             self.assertEqual(scale.verdict, verdict, layout)
@@ -121,6 +121,24 @@ class Findings(unittest.TestCase):
         self.assertEqual(remedy.words[: len(f"Use {wanted} drives")], f"Use {wanted} drives")
         fewer = changed(bundle, plan__pools__main__drive_count=wanted - 1, plan__pools__main__bays="")
         self.assertIn(name, ids(evaluate(fewer)))
+
+    def test_copies_that_a_night_is_too_short_for(self) -> None:
+        document = demo("one-box").document()
+        document["plan"]["brief"]["services"][0]["written_bytes_per_day"] = 400 * 10**9
+        document["plan"]["wiring"]["hops"][3]["speed"] = "1GbE"
+        bundle = bundle_from(document)
+        # Beside the copies cards are read in, 30 % of the time and in a rush 90 %.
+        moved = 9 * 400e9 / (8 * 3600) + 180e6 * (0.98 * 0.3 + 0.02 * 0.9)
+        carried = 125e6 * 1448 / 1538 * 0.9
+        evidence = cleared(self, bundle, "copies-late", "copies-late-box-port")
+        self.assertAlmostEqual(evidence["To be moved"] / moved, 1)
+        self.assertAlmostEqual(evidence["Late by"], round((moved / carried - 1) * 8, 2))
+        hop = next(h for h in evaluate(bundle).wiring.hops if h.id == "main")
+        self.assertEqual(hop.late, ())
+        document["plan"]["brief"]["services"][0]["written_bytes_per_day"] = 2 * 10**12
+        slow = evaluate(bundle_from(document))
+        self.assertIn("copies-late-main", {f.key for f in slow.findings})
+        self.assertNotIn("copies-late", ids(evaluate(demo("one-box"))))
 
     def test_so_many_streams_that_no_sensible_number_of_disks_serves_them(self) -> None:
         finding = raised(self, demo("one-box"), "one-link-direction-or-hop-below-need")
