@@ -16,6 +16,8 @@ from larder.base.units import parse_rate
 GOODPUT_BY_MTU: dict[int, float] = {1500: 1448 / 1538, 9000: 8948 / 9038}
 FILE_PROTOCOL_EFFICIENCY = 0.9
 """Share of TCP goodput a file protocol delivers; a stated assumption that a measurement replaces."""
+ONE_CLIENT_EFFICIENCY_LOW = ((25e9, 0.6), (10e9, 0.8))
+"""From so many bits/s on, a client that is alone on its one connection may get only this share."""
 ETHERNET_BITS_PER_S: dict[str, float] = {
     "100Mb": 100e6,
     "1GbE": 1e9,
@@ -86,6 +88,13 @@ def ethernet_link_bytes_per_s(speed: str, mtu: int, protocol: str | None = None)
         raise Refused("mtu", mtu, "1500 or 9000")
     efficiency = FILE_PROTOCOL_EFFICIENCY if protocol else 1.0
     return ethernet_line_bytes_per_s(speed) * GOODPUT_BY_MTU[mtu] * efficiency
+
+
+def one_client_low_bytes_per_s(speed: str, mtu: int) -> float:
+    """The low end of what one client gets of a link of ``speed`` over a file protocol, until measured."""
+    line = ETHERNET_BITS_PER_S[speed]
+    share = next((low for least, low in ONE_CLIENT_EFFICIENCY_LOW if line >= least), FILE_PROTOCOL_EFFICIENCY)
+    return ethernet_link_bytes_per_s(speed, mtu) * share
 
 
 def parse_hop(text: str, mtu: int = 1500, protocol: str | None = None) -> Hop:

@@ -15,14 +15,19 @@ import numpy as np
 from larder.base.memo import remembered
 from larder.base.results import Result
 from larder.plan.brief import Brief
+from larder.plan.day_parts import WHOLE_DAY
 from larder.plan.formats import Rates
+from larder.plan.house_rules import HouseRules
 from larder.plan.limits import Limits
+from larder.plan.seats import FootageSeat
 
+from .loads import LOADS_READ, asking_of, rush_of
 from .rates import RATES
 from .shooting_calendar import Calendar, Holdings, telling_days
 from .stage import Judged, Part
 
 KEPT_BYTES = 4_000_000
+WORKING_DAYS_A_WEEK = 5
 
 
 class NeedPart(Result):
@@ -35,7 +40,8 @@ class NeedPart(Result):
 class GrowthTerms(Result):
     """What growth and working set are made of, bytes: the steady weeks', and the productions' at the horizon.
 
-    ``warm_weeks`` of the steady weeks are hot, and of the productions the most that is hot at once.
+    ``warm_weeks`` of the steady weeks are hot, and of the productions the most that is hot at once. Where
+    neither tells, ``played_bytes`` is what is played while it is hot.
     """
 
     footage_bytes_per_week: float
@@ -46,6 +52,7 @@ class GrowthTerms(Result):
     productions_bytes: float
     hot_productions_bytes: float
     warm_weeks: float
+    played_bytes: float = 0.0
 
 
 class NeedResult(Result):
@@ -144,9 +151,32 @@ def _need_of(brief: Brief, rates: tuple[tuple[str, tuple[float, float]], ...], a
     )
 
 
+def played_bytes(brief: Brief, rates: Rates, rules: HouseRules) -> float:
+    """What the footage seats play in the weeks for which it is hot, at most what is kept today.
+
+    The only measure of what is hot where neither shoots nor productions tell what comes in.
+    """
+    rush, parts = rush_of(brief, rules), brief.day_parts or (WHOLE_DAY,)
+    a_day = sum(
+        a.count * a.demand.read_bytes_per_s * rush.mean_odds(a.odds.get(part.id, 0.0)) * part.hours * 3600
+        for seat, a in zip(brief.seats, asking_of(brief, rates), strict=False)
+        if isinstance(seat, FootageSeat)
+        for part in parts
+    )
+    played = a_day * WORKING_DAYS_A_WEEK * brief.hot_weeks
+    return min(played, float(brief.kept_today_bytes)) if brief.kept_today_bytes else played
+
+
 def _judge(judged: Judged) -> NeedResult:
     bundle = judged.bundle
-    return need_of(bundle.plan.brief, judged.of(RATES), bundle.as_of)
+    brief = bundle.plan.brief
+    need = need_of(brief, judged.of(RATES), bundle.as_of)
+    if brief.shoots or brief.productions:
+        return need
+    played = played_bytes(brief, judged.of(RATES), bundle.house_rules)
+    terms = need.growth_terms.model_copy(update={"played_bytes": played})
+    hot = need.working_set_bytes + played
+    return need.model_copy(update={"working_set_bytes": hot, "growth_terms": terms})
 
 
 NEED_READS = (
@@ -163,4 +193,4 @@ NEED_READS = (
     "plan/brief/horizon_date",
     "as_of",
 )
-NEED: Part[NeedResult] = Part("need", _judge, reads=NEED_READS, after=(RATES,), is_told=False)
+NEED: Part[NeedResult] = Part("need", _judge, reads=(*NEED_READS, *LOADS_READ), after=(RATES,), is_told=False)

@@ -19,6 +19,7 @@ from larder.laws.path import (
     GOODPUT_BY_MTU,
     ethernet_line_bytes_per_s,
     ethernet_link_bytes_per_s,
+    one_client_low_bytes_per_s,
 )
 from larder.plan.bundle import Plan
 from larder.plan.wiring import WireHop, Wiring
@@ -82,7 +83,8 @@ class HopResult(Result):
     """One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
 
     ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none. ``late`` says where
-    copies do not end in their part of the day.
+    copies do not end in their part of the day. ``one_client_low_bytes_per_s`` is the least that one client
+    alone may get of a link, null where that is no less than ``link_bytes_per_s``.
     """
 
     id: str
@@ -98,6 +100,7 @@ class HopResult(Result):
     direction: Direction
     because: str
     late: tuple[LateCopies, ...] = ()
+    one_client_low_bytes_per_s: float | None = None
     link_terms: LinkTerms | None = None
     drives_terms: DrivesTerms | None = None
     shared_terms: SharedTerms | None = None
@@ -202,6 +205,7 @@ def _link(hop: WireHop, wiring: Wiring, situation: Situation) -> HopResult:
     # The worse way decides; one that only copies take has no say while frames go the other.
     direction = max(ways, key=lambda way: (held[way].is_paced, held[way].share))
     found = held[direction]
+    low = one_client_low_bytes_per_s(hop.speed, wiring.mtu)
     used = 1 if hop.serves == "seat" or found.alone is not None else hop.links
     return HopResult(
         id=hop.id,
@@ -216,6 +220,7 @@ def _link(hop: WireHop, wiring: Wiring, situation: Situation) -> HopResult:
         direction=direction,
         because=_said(found, situation, "playing" if direction == "read" else "writing"),
         late=tuple(copy for way in ways for copy in _late(held[way], link * used)),
+        one_client_low_bytes_per_s=low if low < link else None,
         link_terms=LinkTerms(
             line_bytes_per_s=ethernet_line_bytes_per_s(hop.speed),
             payload_share=GOODPUT_BY_MTU[wiring.mtu],

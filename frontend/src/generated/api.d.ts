@@ -2265,7 +2265,8 @@ export interface components {
          * GrowthTerms
          * @description What growth and working set are made of, bytes: the steady weeks', and the productions' at the horizon.
          *
-         *     ``warm_weeks`` of the steady weeks are hot, and of the productions the most that is hot at once.
+         *     ``warm_weeks`` of the steady weeks are hot, and of the productions the most that is hot at once. Where
+         *     neither tells, ``played_bytes`` is what is played while it is hot.
          */
         GrowthTerms: {
             /** Footage Bytes Per Week */
@@ -2284,6 +2285,11 @@ export interface components {
             hot_productions_bytes: number;
             /** Warm Weeks */
             warm_weeks: number;
+            /**
+             * Played Bytes
+             * @default 0
+             */
+            played_bytes: number;
         };
         /**
          * HitTerms
@@ -2319,7 +2325,9 @@ export interface components {
          * HopResult
          * @description One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
          *
-         *     ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none.
+         *     ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none. ``late`` says where
+         *     copies do not end in their part of the day. ``one_client_low_bytes_per_s`` is the least that one client
+         *     alone may get of a link, null where that is no less than ``link_bytes_per_s``.
          */
         HopResult: {
             /** Id */
@@ -2358,6 +2366,13 @@ export interface components {
             direction: "read" | "write" | "both";
             /** Because */
             because: string;
+            /**
+             * Late
+             * @default []
+             */
+            late: components["schemas"]["LateCopies"][];
+            /** One Client Low Bytes Per S */
+            one_client_low_bytes_per_s?: number | null;
             link_terms?: components["schemas"]["LinkTerms"] | null;
             drives_terms?: components["schemas"]["DrivesTerms"] | null;
             shared_terms?: components["schemas"]["SharedTerms"] | null;
@@ -2567,6 +2582,18 @@ export interface components {
             generation: number;
             /** Lanes */
             lanes: number;
+        };
+        /**
+         * LateCopies
+         * @description A part of the day in which nobody plays and which is too short for what is to be copied over a hop.
+         */
+        LateCopies: {
+            /** Part Name */
+            part_name: string;
+            /** Asked Bytes Per S */
+            asked_bytes_per_s: number;
+            /** Seconds Late */
+            seconds_late: number;
         };
         /**
          * LayoutOffered

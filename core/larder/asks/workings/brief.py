@@ -129,4 +129,7 @@ def _working_set(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
         terms.hot_productions_bytes,
         "bytes",
     )
-    return made("Working set", "bytes", "sum", warm, most)
+    if not terms.played_bytes:
+        return made("Working set", "bytes", "sum", warm, most)
+    played = given("Played while it is hot, of what is kept", terms.played_bytes, "bytes")
+    return made("Working set", "bytes", "sum", warm, most, played)

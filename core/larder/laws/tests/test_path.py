@@ -6,7 +6,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.base.errors import Refused
-from larder.laws.path import BUS_BYTES_PER_S, ETHERNET_BITS_PER_S, parse_path, path_rate
+from larder.laws.path import (
+    BUS_BYTES_PER_S,
+    ETHERNET_BITS_PER_S,
+    one_client_low_bytes_per_s,
+    parse_path,
+    path_rate,
+)
 
 HOPS = [*ETHERNET_BITS_PER_S, "2x1GbE", "4x10GbE", *BUS_BYTES_PER_S, "disk:250MB/s", "disk:1Gb/s"]
 
@@ -23,6 +29,10 @@ class KnownAnswers(unittest.TestCase):
         self.assertEqual(len(rate.hops), 2)
         self.assertAlmostEqual(rate.hops[0][1], 125e6 * 1448 / 1538 * 0.9)
         self.assertEqual((rate.limiting_hop, rate.hops[1][1]), (1, 90e6))
+
+    def test_a_client_that_is_alone_may_get_less_of_fast_links(self) -> None:
+        for speed, bits, share in (("1GbE", 1e9, 0.9), ("10GbE", 10e9, 0.8), ("25GbE", 25e9, 0.6)):
+            self.assertAlmostEqual(one_client_low_bytes_per_s(speed, 1500), bits / 8 * 1448 / 1538 * share)
 
     def test_one_flow_never_exceeds_one_member_of_an_aggregate(self) -> None:
         hops = parse_path(["2x1GbE", "10GbE"])

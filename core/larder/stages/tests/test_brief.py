@@ -19,6 +19,7 @@ from larder.plan.formats import ClassFormat, Format, StillsFormat, audio_bytes_p
 from larder.plan.house_rules import HouseRules
 from larder.plan.productions import Production
 from larder.plan.seats import Activity, FootageSeat, IngestSeat, PhotoSeat
+from larder.readers.plan_file import bundle_from
 from larder.stages.brief import BriefResult, brief_of
 from larder.stages.calendar import calendar_of
 from larder.stages.ingest import ingest_of
@@ -258,6 +259,20 @@ class Calendar(unittest.TestCase):
         result = judged(stills_bytes_per_week=10 * GB, hot_weeks=6)
         self.assertEqual(result.working_set_bytes, 60 * GB)
         self.assertEqual(judged(stills_bytes_per_week=10 * GB, horizon_date=AS_OF).working_set_bytes, 0)
+
+    def test_without_shoots_and_productions_hot_is_what_is_played(self) -> None:
+        document = demo("one-box").document()
+        asked = document["plan"]["brief"]
+        asked |= {"shoots": [], "productions": [], "stills_bytes_per_week": 0, "exports_bytes_per_week": 0}
+        edit, colour = asked["seats"][:2]
+        asked["seats"] = [edit | {"shuttle_factor": 1}, colour]
+        self.assertEqual(evaluate(bundle_from(document)).brief.working_set_bytes, asked["kept_today_bytes"])
+        asked |= {"kept_today_bytes": 0, "hot_weeks": 3, "seats": asked["seats"][:1]}
+        busy = 0.98 * 0.65 + 0.02 * 0.9
+        told = evaluate(bundle_from(document)).brief.working_set_bytes
+        self.assertAlmostEqual(told / (5 * 220e6 / 8 * busy * 9 * 3600 * 5 * 3), 1)
+        asked["shoots"] = demo("one-box").document()["plan"]["brief"]["shoots"]
+        self.assertLess(evaluate(bundle_from(document)).brief.working_set_bytes, told)
 
     def test_two_hundred_productions_are_looked_at_without_a_pause(self) -> None:
         some = [production(id=f"p{n}", starts_on=AS_OF + timedelta(days=n)) for n in range(100)]

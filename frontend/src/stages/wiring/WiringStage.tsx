@@ -3,6 +3,7 @@ import { Choice, RefusedHere } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { Figure } from "../../plan/Figure";
 import { rateText, ratioText } from "../../kit/format";
+import type { Evaluation } from "../../api/client";
 import { useSnapshot } from "../../plan/context";
 import { Chain } from "./Chain";
 import { AddItem } from "../../plan/AddItem";
@@ -52,28 +53,40 @@ export function WiringStage() {
         <h2>What each hop carries, and what is asked of it</h2>
         <p className="faint">Thickness is bandwidth, the filled part is what is asked.</p>
         <Chain hops={result.hops} limiting={result.limiting_hop_id ?? null} />
-        <Table className="mt-4">
-          <Heads of={["Hop", "#Carries", "#Asked", "#Carries ÷ asked", "By"]} />
-          <tbody>
-            {result.hops.map((hop) => (
-              <tr key={hop.id}>
-                <td>
-                  {hop.name}
-                  {hop.id === result.limiting_hop_id && <b className="ml-1"> ◀ limits</b>}
-                </td>
-                <td className="num">
-                  <Figure id={`wiring.${hop.id}`}>{rateText(hop.capacity_bytes_per_s)}</Figure>
-                </td>
-                <td className="num">{rateText(hop.required_bytes_per_s)}</td>
-                <td className="num">
-                  {hop.ratio === null || hop.ratio === undefined ? "–" : ratioText(hop.ratio)}
-                </td>
-                <td className="faint">{hop.because}</td>
-              </tr>
-            ))}
-          </tbody>
-        </Table>
+        <HopTable wiring={result} />
       </section>
     </div>
+  );
+}
+
+/** What each hop carries, what is asked of it, and by whom. */
+function HopTable({ wiring }: { wiring: Evaluation["wiring"] }) {
+  return (
+    <Table className="mt-4">
+      <Heads of={["Hop", "#Carries", "#Asked", "#Carries ÷ asked", "By"]} />
+      <tbody>
+        {wiring.hops.map((hop) => (
+          <tr key={hop.id}>
+            <td>
+              {hop.name}
+              {hop.id === wiring.limiting_hop_id && <b className="ml-1"> ◀ limits</b>}
+            </td>
+            <td className="num">
+              <Figure id={`wiring.${hop.id}`}>{rateText(hop.capacity_bytes_per_s)}</Figure>
+              {hop.one_client_low_bytes_per_s && (
+                <span className="faint block text-[0.86rem]">
+                  one client from {rateText(hop.one_client_low_bytes_per_s)}
+                </span>
+              )}
+            </td>
+            <td className="num">{rateText(hop.required_bytes_per_s)}</td>
+            <td className="num">
+              {hop.ratio === null || hop.ratio === undefined ? "–" : ratioText(hop.ratio)}
+            </td>
+            <td className="faint">{hop.because}</td>
+          </tr>
+        ))}
+      </tbody>
+    </Table>
   );
 }
