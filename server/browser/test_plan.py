@@ -192,6 +192,21 @@ class Together(BrowserCase):
         expect(self.spin("Drives", other)).to_have_value("12")
 
 
+class ANewPlan(BrowserCase):
+    def test_nothing_asked_or_priced_is_open_until_there_is_something(self) -> None:
+        self.page.get_by_label("Name of the new plan").fill("Loft")
+        self.page.get_by_role("button", name="Begin", exact=True).click()
+        for name in ("speed", "space", "money"):
+            expect(self.scale(name)).to_contain_text("open")
+        self.page.get_by_role("button", name="Add a photo seat").click()
+        expect(self.scale("speed")).not_to_contain_text("open")
+        self.page.get_by_role("link", name="Tiers").click()
+        self.spin("Price each").fill("200")
+        self.spin("Price each").press("Enter")
+        expect(self.scale("money")).not_to_contain_text("open")
+        expect(self.scale("space")).to_contain_text("open")
+
+
 class FindingsAndRoles(BrowserCase):
     def test_a_remedy_in_one_click_clears_its_finding_and_can_be_undone(self) -> None:
         self.open_plan(name="Halyard Street")

@@ -19,7 +19,7 @@ from .device import Mechanics, rate_at_fill
 from .drive_set import DriveSet
 from .elementwise import Real, Whole, least
 from .layout import Layout
-from .rebuild import rebuild_read_bytes, rebuild_seconds, unreadable_odds
+from .rebuild import rebuild_read_bytes, rebuild_seconds, rebuilt_bytes, unreadable_odds
 from .throughput import (
     SCALING,
     Range,
@@ -58,7 +58,7 @@ class Keeping:
     headroom_percent: Decimal = HEADROOM_PERCENT
     snapshot_reserve_percent: Decimal = Decimal(0)
     slot_bytes_per_s: float = float("inf")
-    rebuild_share: float = 0.5
+    rebuild_share: float = 0.3
 
     @property
     def fill(self) -> float:
@@ -133,7 +133,7 @@ def pool_figures(
         written_per_byte=written_per_byte(layout, count),
         rebuild_seconds=rebuild_seconds(
             layout,
-            members.largest_bytes,
+            rebuilt_bytes(layout, members),
             least(drive.write_bytes_per_s, keeping.slot_bytes_per_s),
             inner_ratio=mechanics.inner_ratio,
             share=keeping.rebuild_share,

@@ -21,6 +21,16 @@ UNREADABLE_PER_BIT: dict[DriveKind, float] = {"hdd": 1e-15, "ssd": 1e-16}
 """Data sheets' rate of sectors that cannot be read, per bit, where no class says it; plain disks 1e-14."""
 
 
+def rebuilt_bytes(layout: Layout, members: DriveSet) -> Whole:
+    """The part of the largest of ``members`` that takes part in the layout, and is written anew."""
+    match layout.family:
+        case Family.FILEWISE:
+            return members.largest_bytes
+        case Family.LAYERED:
+            return sum(pick(m > layout.parity, h, 0) for h, m in members.steps())
+    return members.smallest_bytes
+
+
 def rebuild_seconds(
     layout: Layout,
     member_bytes: Whole,

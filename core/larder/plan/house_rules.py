@@ -40,7 +40,7 @@ class HouseRules(Value):
     ] = 50.0
     rebuild_share_percent: Annotated[
         Number, Field(gt=0, le=100), labelled("A rebuild gets", "% of the rate", 5)
-    ] = 50.0
+    ] = 30.0
     single_parity_rebuild_hours_max: Annotated[
         Number, Field(ge=0, le=2000), labelled("Single parity rebuilds in", "h", 1)
     ] = 24.0
@@ -91,7 +91,7 @@ RULE_REASONS: dict[str, str] = {
     "copy_size_tolerance_percent": "Copies of a shoot differ by rounding and sidecar files; more is a part.",
     "read_back_days_max": "A copy that nobody has read for a year is a hope, not a copy.",
     "remote_round_trip_ms_max": "Beyond some 50 ms a picture follows the hand too late to cut by it.",
-    "rebuild_share_percent": "The other half of the drives' time is left to the people at work.",
+    "rebuild_share_percent": "The rest of the drives' time is left to the people at work.",
     "single_parity_rebuild_hours_max": "For so long one more death, or one unreadable sector, loses data.",
     "single_parity_unreadable_percent_max": "One rebuild in four that loses a file is too many; by data "
     "sheets' rates.",

@@ -144,7 +144,7 @@ def layout_fields(pool: Pool, layout: str, filesystem: str) -> dict[str, object]
     return changes
 
 
-def keeping_of(pool: Pool, *, slot_bytes_per_s: float | None = None, rebuild_share: float = 0.5) -> Keeping:
+def keeping_of(pool: Pool, *, slot_bytes_per_s: float | None = None, rebuild_share: float = 0.3) -> Keeping:
     """What the pool keeps free and takes for itself, as the laws want it."""
     return Keeping(
         filesystem=pool.filesystem,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any, Literal
@@ -13,7 +14,7 @@ from larder.laws.device import MECHANICS, visiting_share
 from larder.laws.drive_set import drive_set
 from larder.laws.layout import Family, Layout, parse_layout
 from larder.laws.pool import Drive, PoolFigures, pool_figures
-from larder.laws.rebuild import UNREADABLE_PER_BIT, allocated_share, mean_over_surface
+from larder.laws.rebuild import UNREADABLE_PER_BIT, allocated_share, mean_over_surface, rebuilt_bytes
 from larder.laws.throughput import (
     SCALING,
     Pull,
@@ -89,7 +90,7 @@ class RateTerms(Result):
 
 
 class RebuildTerms(Result):
-    """What rebuilding the largest member is made of: ``member_bytes`` × ``allocated_share`` are written."""
+    """What rebuilding a member is made of: ``member_bytes`` of it × ``allocated_share`` are written."""
 
     member_bytes: int
     allocated_share: float
@@ -171,6 +172,7 @@ class PoolResult(Result):
     drive_price: Decimal | None
     drives_price: Decimal | None
     rebuild_seconds: float | None
+    rebuild_alone_seconds: float | None
     rebuild_terms: RebuildTerms | None
     unreadable_odds: float | None
     unreadable_costs: str
@@ -260,7 +262,10 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         if setting.unit_price is None
         else setting.unit_price * (len(sizes) + pool.cold_spares),
         rebuild_seconds=figures.rebuild_seconds,
-        rebuild_terms=_rebuild_terms(layout, members[-1], figures, drive, setting, keeping.fill),
+        rebuild_alone_seconds=None
+        if figures.rebuild_seconds is None
+        else figures.rebuild_seconds * setting.rebuild_share,
+        rebuild_terms=_rebuild_terms(layout, members, figures, drive, setting, keeping.fill),
         unreadable_costs=unreadable_costs(layout),
         unreadable_odds=figures.unreadable_odds,
         cache=None,
@@ -295,7 +300,7 @@ def _redundancy_shares(layout: Layout, capacity: Capacity, spares: int) -> tuple
 
 def _rebuild_terms(
     layout: Layout,
-    member_bytes: int,
+    members: Sequence[int],
     figures: PoolFigures,
     drive: Drive,
     setting: PoolSetting,
@@ -304,7 +309,7 @@ def _rebuild_terms(
     if figures.rebuild_read_bytes is None:
         return None
     return RebuildTerms(
-        member_bytes=member_bytes,
+        member_bytes=int(rebuilt_bytes(layout, drive_set(members))),
         allocated_share=allocated_share(layout, fill),
         drive_bytes_per_s=min(drive.write_bytes_per_s, setting.slot_bytes_per_s or float("inf")),
         surface_share=mean_over_surface(drive.mechanics.inner_ratio),

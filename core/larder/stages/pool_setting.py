@@ -61,7 +61,7 @@ class PoolSetting:
     processor: ServingProcessor | None = None
     encrypted_share: float = 0.0
     unit_price: Decimal | None = None
-    rebuild_share: float = 0.5
+    rebuild_share: float = 0.3
     drive: CatalogueDrive | None = None
     shared_spares: int = 0
 

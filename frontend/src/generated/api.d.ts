@@ -1437,7 +1437,7 @@ export interface components {
              *       "copy_size_tolerance_percent": 2,
              *       "read_back_days_max": 365,
              *       "remote_round_trip_ms_max": 50,
-             *       "rebuild_share_percent": 50,
+             *       "rebuild_share_percent": 30,
              *       "single_parity_rebuild_hours_max": 24,
              *       "single_parity_unreadable_percent_max": 25,
              *       "mixed_sizes_waste_percent_max": 10,
@@ -2439,7 +2439,7 @@ export interface components {
             remote_round_trip_ms_max: number;
             /**
              * A rebuild gets
-             * @default 50
+             * @default 30
              */
             rebuild_share_percent: number;
             /**
@@ -3247,6 +3247,8 @@ export interface components {
             drives_price: string | null;
             /** Rebuild Seconds */
             rebuild_seconds: number | null;
+            /** Rebuild Alone Seconds */
+            rebuild_alone_seconds: number | null;
             rebuild_terms: components["schemas"]["RebuildTerms"] | null;
             /** Unreadable Odds */
             unreadable_odds: number | null;
@@ -3428,7 +3430,7 @@ export interface components {
         };
         /**
          * RebuildTerms
-         * @description What rebuilding the largest member is made of: ``member_bytes`` × ``allocated_share`` are written.
+         * @description What rebuilding a member is made of: ``member_bytes`` of it × ``allocated_share`` are written.
          */
         RebuildTerms: {
             /** Member Bytes */

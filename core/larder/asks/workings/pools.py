@@ -177,7 +177,7 @@ def _degraded(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
     title="{name}: a drive rebuilt",
     unit="h",
     source="Mean over a surface of constant areal density; the share of a rebuild is a house rule. A "
-    "copy-on-write pool rebuilds what is in use, others the whole drive",
+    "copy-on-write pool rebuilds what is in use, others all of a drive that is in the layout",
     read=lambda _, pool: None if pool.rebuild_seconds is None else pool.rebuild_seconds / 3600,
     subjects=_redundant,
 )
@@ -188,7 +188,7 @@ def _rebuild(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
     return made(
         "A drive rebuilt", "h", "quotient",
         made("To be written", "bytes", "product",
-             given("Largest member", told.member_bytes, "bytes"),
+             given("Of a member in the layout", told.member_bytes, "bytes"),
              given("Of it in use", told.allocated_share, "share")),
         made("Rebuilds at", RATE, "product",
              given("One drive writes, empty, behind its slot", told.drive_bytes_per_s, RATE),

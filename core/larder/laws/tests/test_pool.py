@@ -114,7 +114,10 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(figures.rebuild_seconds or 0, 10 * TB / (240e6 * 0.75 * 0.5))
         self.assertEqual(figures.rebuild_read_bytes, 7 * 10 * TB)
         slotted = pool_figures(
-            parse_layout("raid6"), alike(10 * TB, 8), CLASSES[0], Keeping(slot_bytes_per_s=50e6)
+            parse_layout("raid6"),
+            alike(10 * TB, 8),
+            CLASSES[0],
+            Keeping(slot_bytes_per_s=50e6, rebuild_share=0.5),
         )
         self.assertAlmostEqual(slotted.speed.read.middle, 50e6 * 6**0.9)
         self.assertAlmostEqual(slotted.rebuild_seconds or 0, 10 * TB / (50e6 * 0.75 * 0.5))

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from larder.base.units import TB
 from larder.laws.drive_set import alike, drive_set
 from larder.laws.layout import LAYOUTS, parse_layout
-from larder.laws.rebuild import rebuild_read_bytes, rebuild_seconds, unreadable_odds
+from larder.laws.rebuild import rebuild_read_bytes, rebuild_seconds, rebuilt_bytes, unreadable_odds
 
 
 class Time(unittest.TestCase):
@@ -21,6 +21,13 @@ class Time(unittest.TestCase):
         for name in ("span", "stripe"):
             self.assertIsNone(rebuild_seconds(parse_layout(name), TB, 1e8, inner_ratio=0.5, share=0.5))
             self.assertIsNone(rebuild_read_bytes(parse_layout(name), alike(TB, 2)))
+
+    def test_of_mixed_sizes_only_what_is_in_the_layout_is_written(self) -> None:
+        mixed = drive_set([4 * TB, 4 * TB, 8 * TB, 12 * TB])
+        # In layers the top 4 TB of the largest have no partner.
+        expected = {"raid5": 4, "mirror": 4, "cow1": 4, "layered1": 8, "layered2": 4, "filewise1": 12}
+        for name, size in expected.items():
+            self.assertEqual(rebuilt_bytes(parse_layout(name), mixed), size * TB, name)
 
     def test_a_copy_on_write_pool_rebuilds_what_is_allocated(self) -> None:
         def seconds(name: str, fill: float) -> float:

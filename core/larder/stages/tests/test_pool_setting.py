@@ -81,7 +81,7 @@ class Alone(unittest.TestCase):
         left = (pool.members - 1) / pool.members
         healthy = pool.read.middle_bytes_per_s
         self.assertAlmostEqual(pool.degraded_read.middle_bytes_per_s, healthy * left)
-        self.assertAlmostEqual(pool.rebuilding_read.middle_bytes_per_s, healthy * left / 2)
+        self.assertAlmostEqual(pool.rebuilding_read.middle_bytes_per_s, healthy * left * 0.7)
         stripe = evaluate(boxed({"layout": "stripe"})).tiers.pools[0]
         self.assertEqual((stripe.degraded_read, stripe.rebuilding_write), (None, None))
 

@@ -246,9 +246,9 @@ class TierFindings(unittest.TestCase):
     def test_single_parity_where_rebuild_exposure_exceeds_the_house_rule(self) -> None:
         bundle = changed(demo("one-box"), plan__pools__main__layout="raid5")
         evidence = cleared(self, bundle, "single-parity-where-rebuild-exposure-exceeds-the-house-rule")
-        self.assertAlmostEqual(evidence["To rebuild a drive"], 14e12 / (240e6 * 0.375) / 3600, delta=0.1)
+        self.assertAlmostEqual(evidence["To rebuild a drive"], 14e12 / (240e6 * 0.75 * 0.3) / 3600, delta=0.1)
         name = "single-parity-where-rebuild-exposure-exceeds-the-house-rule"
-        patient = changed(bundle, house_rules__single_parity_rebuild_hours_max=48)
+        patient = changed(bundle, house_rules__single_parity_rebuild_hours_max=80)
         self.assertIn("a sector that cannot be read", self.title(patient, name))
         self.assertAlmostEqual(
             evidence["Odds of an unreadable sector in it"], -math.expm1(8 * 8 * 14e12 * math.log1p(-1e-15))

@@ -84,7 +84,7 @@ function Survives({ result }: { result: PoolResult }) {
               <Figure id={`tiers.${result.id}.rebuild`}>
                 {hoursText(result.rebuild_seconds)}
               </Figure>{" "}
-              to rebuild.
+              to rebuild beside people, {hoursText(result.rebuild_alone_seconds ?? 0)} alone.
             </>
           )}
           {result.unreadable_odds !== null && (
