@@ -28,7 +28,7 @@ from larder.asks.compare import compare_layouts
 from larder.base.memo import forget_all
 from larder.base.patch import Operation, apply_patch
 from larder.judge.evaluation import evaluate
-from larder.laws.demand import SeatClass, joint_load
+from larder.laws.demand import Rush, SeatClass, joint_load
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from, read_bundle
 from larder.readers.stock_csv import read_stock_csv
@@ -120,13 +120,13 @@ def core_rows() -> list[Row]:
     return [
         row(
             "load of 200 seats of 20 classes",
-            milliseconds(lambda: (forget_all(), joint_load(seats, 0.02))),
+            milliseconds(lambda: (forget_all(), joint_load(seats, Rush(0.02, 0.9)))),
             "twenty transforms of the same grid",
             milliseconds(lambda: [np.fft.rfft(np.ones(1 << 14)) for _ in range(20)]),
             "≤ 30 ms",
         ),
         row("evaluate after a nudge, core", warm, "itself without the memo", milliseconds(cold)),
-        row("large plan judged, cold", large_cold, "the demo plan, cold", milliseconds(cold), "≤ 30 ms"),
+        row("large plan judged, cold", large_cold, "the demo plan, cold", milliseconds(cold), "≤ 40 ms"),
         row(
             "large plan, a pool nudged",
             milliseconds(lambda: evaluate(nudged.pop())),
