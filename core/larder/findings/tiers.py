@@ -124,10 +124,7 @@ def _redundancy(pool: Pool, members: int) -> Remedy:
     """A layout for the same drives that survives one of them; a lone drive gets a second."""
     if members == 1:
         return Remedy(words="Mirror it with a second drive of its size.")
-    layout = "mirror" if members == 2 else "raid5"
-    return Remedy(
-        words=f"Use {words_of(parse_layout(layout)).lower()} instead", patch=_set_layout(pool, layout)
-    )
+    return _use_layout(pool, "mirror" if members == 2 else "raid5")
 
 
 MORE_PARITY = {
@@ -146,9 +143,13 @@ def _another_parity(pool: Pool) -> Remedy:
     members = len(pool.drives_bytes) - pool.spares
     if not better or not parse_layout(better).takes(members):
         return Remedy(words="Take a layout that survives two drives, or smaller drives that rebuild sooner.")
+    return _use_layout(pool, better)
+
+
+def _use_layout(pool: Pool, layout: str) -> Remedy:
+    """Another layout for the same drives."""
     return Remedy(
-        words=f"Use {words_of(parse_layout(better)).lower()} instead",
-        patch=_set_layout(pool, better),
+        words=f"Use {words_of(parse_layout(layout)).lower()} instead", patch=_set_layout(pool, layout)
     )
 
 

@@ -12,7 +12,7 @@ from larder.laws.burst import write_burst
 from larder.laws.lru import HitCurve, hit_curve
 from larder.laws.path import PCIE_GENERATIONS
 from larder.laws.throughput import Range
-from larder.laws.write_back import Filling, Spell, over_the_days
+from larder.laws.write_back import Spell, over_the_days
 from larder.plan.caches import Cache, CacheMode
 from larder.plan.enclosure import lanes_for
 
@@ -268,9 +268,8 @@ def _absorbing(
         return _Absorbing(round(between), fits, full, min(between, cache.usable_bytes))
     if cache.mode != "write-back":
         return _Absorbing(demand.burst_bytes)
-    days, unbounded = (
-        _over_the_days(demand, pool_read, pool_write, most) for most in (cache.usable_bytes, float("inf"))
-    )
+    spells = _spells(demand, pool_read, pool_write)
+    days, unbounded = (over_the_days(spells, most) for most in (cache.usable_bytes, float("inf")))
     full_in = tuple(
         PartFilling(id=part.id, name=part.name, seconds_to_full=seconds)
         for part, seconds in zip(demand.parts, days.seconds_to_full, strict=False)
@@ -302,8 +301,8 @@ def _absorbing(
     )
 
 
-def _over_the_days(demand: CacheDemand, read: Range, write: Range, cache_bytes: float) -> Filling:
-    """How a write-back cache fills, drained by what people's reads leave of the drives' time."""
+def _spells(demand: CacheDemand, read: Range, write: Range) -> list[Spell]:
+    """A day of a write-back cache that is drained by what people's reads leave of the drives' time."""
     spells = [
         Spell(
             part.seconds,
@@ -315,7 +314,7 @@ def _over_the_days(demand: CacheDemand, read: Range, write: Range, cache_bytes: 
     rest = SECONDS_A_DAY - sum(spell.seconds for spell in spells)
     if rest > 0:
         spells.append(Spell(rest, 0.0, write.middle))
-    return over_the_days(spells, cache_bytes)
+    return spells
 
 
 def _wear_terms(cache: Cache, hit: float, demand: CacheDemand) -> WearTerms | None:

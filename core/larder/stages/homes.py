@@ -37,20 +37,20 @@ def homes_of(asking: Asking, pools: Sequence[PoolResult], tier: str) -> Homes:
 
 
 def mean_rates(
-    asking: Iterable[Asking], pools: Sequence[PoolResult], part: DayPart, rush: Rush
-) -> dict[str, tuple[float, float]]:
-    """(read, written) of every pool by its id, bytes/s on average over one part of the day."""
-    found = {pool.id: (0.0, 0.0) for pool in pools}
+    asking: Iterable[Asking], pools: Sequence[PoolResult], parts: Sequence[DayPart], rush: Rush
+) -> list[dict[str, tuple[float, float]]]:
+    """(read, written) of every pool by its id, bytes/s on average over each of ``parts``."""
+    found = [{pool.id: (0.0, 0.0) for pool in pools} for _ in parts]
     for a in asking:
-        times = a.count * rush.mean_odds(a.odds.get(part.id, 0.0))
-        if not times:
-            continue
+        times = [a.count * rush.mean_odds(a.odds.get(part.id, 0.0)) for part in parts]
         for tier, read, written in (
             ("work", from_work(a.demand), a.demand.write_bytes_per_s),
             ("archive", a.demand.archive_bytes_per_s, 0.0),
         ):
-            if read or written:
-                for pool_id, odds in homes_of(a, pools, tier).items():
-                    before = found[pool_id]
-                    found[pool_id] = (before[0] + read * times * odds, before[1] + written * times * odds)
+            if not any(times) or not (read or written):
+                continue
+            for pool_id, odds in homes_of(a, pools, tier).items():
+                for of_part, often in zip(found, times, strict=True):
+                    before = of_part[pool_id]
+                    of_part[pool_id] = (before[0] + read * often * odds, before[1] + written * often * odds)
     return found

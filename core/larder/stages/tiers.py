@@ -201,7 +201,7 @@ def _parts_of_pools(judged: Judged, pools: tuple[PoolResult, ...]) -> dict[str, 
     brief = judged.bundle.plan.brief
     asking, rush = asking_of(brief, judged.of(RATES)), rush_of(brief, judged.bundle.house_rules)
     parts = brief.day_parts or (WHOLE_DAY,)
-    rates = [mean_rates(asking, pools, part, rush) for part in parts]
+    rates = mean_rates(asking, pools, parts, rush)
     return {
         pool.id: tuple(
             PartDemand(part.id, part.name, part.hours * 3600, *of[pool.id])

@@ -157,8 +157,9 @@ class Situation:
     def bytes_a_day(self) -> dict[str, tuple[float, float]]:
         """(read, written) of every pool on an average day, by its id."""
         found = {pool.id: (0.0, 0.0) for pool in self.tiers.pools}
-        for part in self.standard.parts:
-            rates = mean_rates(self.asking, self.tiers.pools, part, self.standard.rush)
+        parts = self.standard.parts
+        in_parts = mean_rates(self.asking, self.tiers.pools, parts, self.standard.rush)
+        for part, rates in zip(parts, in_parts, strict=True):
             for pool_id, (read, written) in rates.items():
                 before, seconds = found[pool_id], part.hours * 3600
                 found[pool_id] = (before[0] + read * seconds, before[1] + written * seconds)
