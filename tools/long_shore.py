@@ -110,6 +110,38 @@ def pool(
     }  # fmt: skip
 
 
+def wiring() -> dict[str, Any]:
+    """Two floors of seats on switches of their own, a core switch, and the boxes on it."""
+    floors = {
+        "north-floor": ("series-edit", "multicam-edit", "grading", "online", "sound", "far-picture"),
+        "south-floor": ("short-edit", "assist", "stills", "ingest"),
+    }
+    switches = [
+        {"id": floor, "name": f"{floor.split('-')[0].capitalize()} floor switch",
+         "ports": "24x10GbE 2x100GbE", "noise_dba": 35}
+        for floor in floors
+    ]  # fmt: skip
+    switches.append({"id": "core", "name": "Core switch", "ports": "16x25GbE 4x100GbE", "noise_dba": 52})
+    links = [
+        {"id": f"plug-{seat}", "near": f"seat:{seat}", "far": f"switch:{floor}", "speed": "10GbE",
+         "category": "cat6a", "length_m": 30}
+        for floor, names in floors.items()
+        for seat in names
+    ]  # fmt: skip
+    links += [
+        {"id": f"uplink-{floor}", "near": f"switch:{floor}", "far": "switch:core", "speed": "100GbE",
+         "category": "fibre", "length_m": 60}
+        for floor in floors
+    ]  # fmt: skip
+    links += [
+        {"id": f"port-{box}", "near": "switch:core", "far": f"box:{box}", "speed": "25GbE", "links": count,
+         "category": "direct attach", "length_m": 3}
+        for box, count in (("flash", 4), ("east", 2), ("west", 2), ("cold", 1), ("spare", 1))
+    ]  # fmt: skip
+    links.append({"id": "outside-line", "near": "outside", "far": "switch:south-floor", "speed": "10GbE"})
+    return {"switches": switches, "links": links, "mtu": 9000, "protocol": "smb"}
+
+
 def document() -> dict[str, Any]:
     """The whole plan file."""
     brief = {
@@ -121,7 +153,7 @@ def document() -> dict[str, Any]:
         "services": [
             {
                 "id": "backups", "name": "Workstation backups", "count": 36, "kept_bytes": 400 * GB,
-                "written_bytes_per_day": 30 * GB, "part_id": "night",
+                "written_bytes_per_day": 30 * GB, "part_id": "night", "enters_at": "north-floor",
             },
             {"id": "review", "name": "Review server", "kept_bytes": 6 * TB, "read_bytes_per_day": 200 * GB},
         ],
@@ -132,11 +164,6 @@ def document() -> dict[str, Any]:
         "projects_copied": True, "limits": {"line": {"up_bytes_per_s": 62.5e6, "down_bytes_per_s": 125e6}},
         "budget": "140000.00", "horizon_date": "2028-11-23",
     }  # fmt: skip
-    hops = [
-        {"id": "seat-port", "name": "Workstation port", "speed": "10GbE", "serves": "seat"},
-        {"id": "switch", "name": "Switch to the boxes", "speed": "100GbE"},
-        {"id": "box", "name": "Box ports", "speed": "25GbE", "links": 4},
-    ]
     caches = [
         {
             "id": "archive-cache", "name": "Archive cache", "pool_id": "archive-east", "drive_count": 2,
@@ -165,7 +192,7 @@ def document() -> dict[str, Any]:
         ],
         "boxes": boxes,
         "caches": caches,
-        "wiring": {"hops": hops, "mtu": 9000, "protocol": "smb"},
+        "wiring": wiring(),
         "purchases": [
             {
                 "id": "boxes",
@@ -177,7 +204,7 @@ def document() -> dict[str, Any]:
         ],
     }
     return {
-        "schema": "grand-larder/bundle/3", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
+        "schema": "grand-larder/bundle/4", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
         "catalogue": {"formats": FORMATS}, "house_rules": {},
     }  # fmt: skip
 

@@ -301,11 +301,8 @@ def starter_bundle(name: str, today: date, standards: Standards) -> Bundle:
                     }
                 ],
                 "wiring": {
-                    "hops": [
-                        {"id": "seat-port", "name": "Workstation port", "speed": "10GbE", "serves": "seat"},
-                        {"id": "switch", "name": "Switch port to the box", "speed": "10GbE"},
-                        {"id": "box-port", "name": "Box port", "speed": "10GbE"},
-                    ]
+                    "switches": [{"id": "switch", "name": "Switch", "ports": "8x10GbE"}],
+                    "links": [{"id": "box-port", "near": "switch:switch", "far": "storage"}],
                 },
             },
         }

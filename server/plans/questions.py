@@ -17,7 +17,7 @@ from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_lay
 from larder.asks.explain import Explanation, explain
 from larder.base.errors import Refused
 from larder.judge.evaluation import evaluate
-from larder.plan.new_item import Asked, new_item
+from larder.plan.new_item import Asked, new_item_patch
 from larder.plan.removal import removal_patch
 from larder.plan.take_class import class_patch
 from larder.readers.clips import format_of_clips
@@ -72,7 +72,7 @@ def swap(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> lis
 def ask_new_item(request: HttpRequest, studio: str, plan_id: UUID, body: AskNew) -> PatchOut:
     """The change that adds a new item with what it starts with; nothing is saved."""
     bundle = asked_bundle(request, studio, plan_id, body)
-    return PatchOut(patch=(new_item(bundle, Asked(body.path, body.given, body.after)),))
+    return PatchOut(patch=new_item_patch(bundle, Asked(body.path, body.given, body.after)))
 
 
 @router.post(f"{PLAN}/removal", response={200: PatchOut, **ERRORS}, operation_id="ask_removal")

@@ -19,6 +19,7 @@ from larder.stages.registry import STAGES
 from larder.stages.small_files import SMALL_FILES
 from larder.stages.stage import Judged, Stage
 from larder.stages.tiers import TIERS
+from larder.stages.ways import NETWORK
 from larder.stages.wiring import WIRING
 
 Severity = Literal["block", "warn", "note"]
@@ -63,6 +64,7 @@ class Figures:
         self.bundle, self.of = judged.bundle, judged.of
         self.brief, self.tiers, self.bays = judged.of(BRIEF), judged.of(TIERS), judged.of(BAYS)
         self.wiring, self.small_files = judged.of(WIRING), judged.of(SMALL_FILES)
+        self.network = judged.of(NETWORK)
         self.settings, self.prices = judged.of(SETTINGS), judged.of(PRICES)
 
 

@@ -49,7 +49,7 @@ def _remedy(f: Figures, result: SmallFilesResult) -> Remedy:
     setting = f.settings[pool.id]
     for words, patch, changed, drive in (*_mirrors(pool, setting.drive), *_flash(f, pool)):
         stage = pool_stage(changed, 1, replace(setting, drive=drive))
-        if served_ratio(f.bundle.plan, f.brief, result.seat_id, stage) >= 1:
+        if served_ratio(f.bundle.plan, f.brief, f.network, result.seat_id, stage) >= 1:
             return Remedy(words=words, patch=patch)
     return Remedy(words="Keep these files on the workstations' own flash, or let the program read ahead.")
 

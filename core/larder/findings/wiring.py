@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
-from larder.base.patch import Operation
-from larder.laws.path import ETHERNET_BITS_PER_S, ethernet_link_bytes_per_s
-from larder.plan.wiring import WireHop
+from larder.base.patch import Operation, set_fields
+from larder.plan.ports import SPEEDS, ledger_of
+from larder.plan.wire_changes import faster_fields, with_link
+from larder.plan.wiring import Link
 from larder.stages.registry import TIERS_STAGE, WIRING_STAGE
+from larder.stages.ways import name_of, wire_of
 from larder.stages.wiring import HopResult
 
 from .finding import Evidence, Figures, Found, Remedy, finding
@@ -70,22 +72,19 @@ def copies_late(f: Figures) -> Iterator[Found]:
 @finding("aggregation-that-cannot-help-one-client", WIRING_STAGE, "warn")
 def aggregation_for_one_client(f: Figures) -> Iterator[Found]:
     """Links joined for a single seat: its one flow stays on one of them."""
-    for hop in f.bundle.plan.wiring.hops:
-        if hop.serves != "seat" or hop.links == 1:
+    for wire in f.network.wires:
+        if wire.near.kind != "seat" or wire.link.links == 1:
             continue
-        result = next(h for h in f.wiring.hops if h.id == hop.id)
+        name = name_of(f.bundle.plan, wire.near)
         yield Found(
-            at=hop.id,
-            title=f"{hop.name}: {hop.links} links joined do not speed up one seat",
+            at=wire.link.id,
+            title=f"{name}: {wire.link.links} links joined do not speed up one seat",
             evidence=(
-                Evidence(label="Links", value=hop.links, unit="count"),
-                Evidence(label="One flow gets", value=result.link_bytes_per_s, unit="bytes_per_s"),
+                Evidence(label="Links", value=wire.link.links, unit="count"),
+                Evidence(label="One flow gets", value=wire.link_bytes_per_s, unit="bytes_per_s"),
             ),
             why="Link aggregation spreads flows; a seat that mounts one share is one flow on one link.",
-            remedy=Remedy(
-                words="Use one link here",
-                patch=(Operation(op="set", path=f"plan/wiring/hops/{hop.id}/links", value=1),),
-            ),
+            remedy=Remedy(words="Use one link here", patch=_set(wire.link, links=1)),
         )
 
 
@@ -106,17 +105,30 @@ def _pool_remedy(f: Figures, hop: HopResult, factor: float) -> Remedy:
     return drives_remedy(f, pool, count, "another layout, or flash for what is played")
 
 
+def _set(link: Link, **fields: object) -> tuple[Operation, ...]:
+    return set_fields(f"plan/wiring/links/{link.id}", **fields)
+
+
 def _link_remedy(f: Figures, hop: HopResult, required_bytes_per_s: float) -> Remedy:
-    """The slowest Ethernet speed that carries what is asked."""
-    wiring = f.bundle.plan.wiring
-    wire: WireHop = next(h for h in wiring.hops if h.id == hop.id)
+    """The slowest Ethernet speed that carries what is asked, if both ends have ports for it."""
+    plan = f.bundle.plan
+    link = next(each for each in plan.wiring.links if each.id == hop.id)
     members = hop.capacity_bytes_per_s / hop.link_bytes_per_s
-    for speed in ETHERNET_BITS_PER_S:
-        link = ethernet_link_bytes_per_s(speed, wiring.mtu, wiring.protocol)
-        if link * members >= required_bytes_per_s:
-            path = f"plan/wiring/hops/{hop.id}/speed"
-            return Remedy(
-                words=f"Use {speed} here instead of {wire.speed}",
-                patch=(Operation(op="set", path=path, value=speed),),
-            )
-    return Remedy(words="No Ethernet speed carries this alone; use proxies or join several links.")
+    for speed in SPEEDS[SPEEDS.index(hop.speed) :]:
+        fields = faster_fields(link, speed)
+        changed = link.model_copy(update=fields)
+        wire = wire_of(plan, ledger_of(with_link(plan, changed)), changed)
+        if wire.link_bytes_per_s * members >= required_bytes_per_s:
+            return Remedy(words=_faster_words(link, fields, speed), patch=_set(link, **fields))
+    return Remedy(
+        words="No port at both ends carries this alone: join links, take another switch, use proxies."
+    )
+
+
+def _faster_words(link: Link, fields: Mapping[str, object], speed: str) -> str:
+    said = [f"Use {speed} here" + (f" instead of {link.speed}" if link.speed != speed else "")]
+    if "category" in fields:
+        said.append(f"with {fields['category']} cable")
+    if "adapter" in fields:
+        said.append("by a port that no bus holds back")
+    return ", ".join(said)

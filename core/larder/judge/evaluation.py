@@ -17,6 +17,7 @@ from larder.stages.calendar import CalendarResult
 from larder.stages.hit_curves import CurvePoint
 from larder.stages.load_bars import LoadBar
 from larder.stages.money import MONEY, MoneyResult
+from larder.stages.plugs import PlugsResult
 from larder.stages.registry import PARTS
 from larder.stages.small_files import SMALL_FILES, SmallFilesResult
 from larder.stages.stage import Judged, judge, judge_anew
@@ -39,6 +40,7 @@ class Evaluation(Result):
     tiers: TiersResult
     hit_curves: dict[str, tuple[CurvePoint, ...]]
     bays: BaysResult
+    plugs: PlugsResult
     wiring: WiringResult
     small_files: tuple[SmallFilesResult, ...]
     money: MoneyResult

@@ -74,7 +74,25 @@ def scales_of(
 
 
 def _speed(wiring: WiringResult, small_files: tuple[SmallFilesResult, ...], rules: HouseRules) -> Scale:
-    """The smallest ratio of all hops, or of the files a second that somebody gets, where those are fewer."""
+    """The smallest ratio of all hops, or of the files a second that somebody gets, where those are fewer.
+
+    Who is plugged in and has no way to the storage gets nothing; who is plugged in
+    nowhere yet is unfinished work.
+    """
+    scale = _speed_of_hops(wiring, small_files, rules)
+    lost = next((each for each in wiring.unreached if each.is_plugged), None)
+    if lost is not None:
+        because = f"{lost.name} has no way to {lost.pool_name}"
+        return scale.model_copy(update={"verdict": "short", "because": because})
+    if wiring.unreached and scale.verdict != "short":
+        because = f"{wiring.unreached[0].name} is plugged in nowhere yet"
+        return scale.model_copy(update={"verdict": "open", "because": because})
+    return scale
+
+
+def _speed_of_hops(
+    wiring: WiringResult, small_files: tuple[SmallFilesResult, ...], rules: HouseRules
+) -> Scale:
     files = min(small_files, key=lambda s: s.ratio, default=None)
     if files is not None and (wiring.ratio is None or files.ratio < wiring.ratio):
         joint = files.because == "the drives' operations"

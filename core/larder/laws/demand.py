@@ -184,6 +184,22 @@ def joint_load(seats: tuple[SeatClass, ...], rush: Rush = NO_RUSH) -> Load:
     )
 
 
+def joint_quantile(seats: tuple[SeatClass, ...], rush: Rush, level: float) -> float:
+    """The quantile of :func:`joint_load` at ``level`` (0 to 1), bytes/s, without arrays for one seat."""
+    if len(seats) != 1 or seats[0].count != 1:
+        return joint_load(seats, rush).quantile(level)
+    usual, rushed = seats[0].outcomes, rush.lifted(seats)[0].outcomes
+    chances = {rate: odds * (1 - rush.probability) for rate, odds in usual}
+    for rate, odds in rushed:
+        chances[rate] = chances.get(rate, 0.0) + odds * rush.probability
+    below, found = 1 - sum(chances.values()), 0.0
+    for rate in sorted(chances):
+        if below >= level - _ROUNDING:
+            break
+        below, found = below + chances[rate], rate
+    return found
+
+
 def _load(seats: tuple[SeatClass, ...]) -> Load:
     """The load without any rush. Who never peaks adds nothing, who always does the same to every sum."""
     busy = [s for s in seats if s.count and s.most_bytes_per_s > 0]

@@ -33,6 +33,7 @@ from .catalogue import Catalogue
 from .enclosure import Interface
 from .house_rules import HouseRules
 from .pools import Pool
+from .ports import check_wiring
 from .upgrade import NEWEST
 from .volumes import Volume
 from .wiring import Wiring
@@ -91,6 +92,7 @@ class Plan(Value):
             if pool.spares_of:
                 self._check_shared_spares(pool)
         self._check_homes()
+        check_wiring(self)
 
     def _check_homes(self) -> None:
         """Who works on a named pool works on one that is there, and beside an archive not on that."""
@@ -201,7 +203,7 @@ class Facts(Value):
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/3"], Field(alias="schema")]
+    schema_version: Annotated[Literal["grand-larder/bundle/4"], Field(alias="schema")]
     as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan

@@ -28,6 +28,7 @@ class Service(Item):
     """Something else on the box: what it keeps there, and what it moves on a day, evenly over one part of it.
 
     ``part_id`` names the part; empty is every part alike. ``works_on`` names a pool; empty is one drawn.
+    ``enters_at`` is the switch that its bytes come over; empty is beside the storage.
     """
 
     name: Annotated[Name, labelled("Service")]
@@ -37,6 +38,7 @@ class Service(Item):
     read_bytes_per_day: Annotated[SizeBytes, labelled("Reads a day, each", "GB", 5)] = 0
     part_id: Annotated[RefId, labelled("Runs in")] = ""
     works_on: Annotated[RefId, labelled("Works on")] = ""
+    enters_at: Annotated[RefId, labelled("Plugged in at")] = ""
 
 
 def service_rates(service: Service, part: DayPart, parts: tuple[DayPart, ...]) -> tuple[float, float]:

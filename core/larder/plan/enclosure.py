@@ -72,6 +72,7 @@ class CardSlot(Item):
     ] = "empty"
     flash_drives: Annotated[int, Field(ge=0, le=16), labelled("Flash slots on it")] = 0
     splits: Annotated[bool, labelled("Splits its lanes")] = False
+    ports: Annotated[Ports, labelled("Ports on it")] = ""
 
 
 class Enclosure(Value):

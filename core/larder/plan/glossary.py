@@ -104,6 +104,8 @@ def words_at(path: str, document: Any) -> tuple[str, str]:
         schema = _subschema(schema, part, here)
         if isinstance(here, dict) and "name" in here and "id" in here:
             item_name = str(here["name"])
+        elif isinstance(here, dict) and "near" in here and "id" in here:
+            item_name = f"Link {here['id']}"
         label = str(schema.get("title", label if schema else part))
     is_field = "unit" in schema
     unit = str(schema.get("unit", ""))

@@ -15,7 +15,7 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 from larder.base.errors import Refused, RefusedMany
-from larder.base.patch import Operation, value_at
+from larder.base.patch import Operation, Patch, value_at
 from larder.base.problems import refusals
 
 from .bays import Box
@@ -26,11 +26,12 @@ from .catalogue import CatalogueBox, CatalogueDrive, Price
 from .day_parts import DAY_HOURS, SHORTEST_PART_HOURS, WHOLE_DAY, DayPart, Service
 from .enclosure import Allow, CardSlot
 from .formats import Format
+from .ports import seats_of
 from .productions import Production
 from .seats import Activity, PartOdds
 from .take_class import of_class
 from .volumes import Volume
-from .wiring import WireHop
+from .wiring import STORAGE, End, Link, PartPrice, Switch
 
 LONGEST_STEM = 30
 CUT_DAYS, KEPT_DAYS = 120, 30
@@ -72,6 +73,28 @@ def new_item(bundle: Bundle, asked: Asked) -> Operation:
         faults = [Refused(f"given/{r.field}", r.value, r.accepted) for r in refusals(error, values)]
         raise RefusedMany(faults) from None
     return Operation(op="add", path=asked.path, value=item.model_dump(mode="json"))
+
+
+def new_item_patch(bundle: Bundle, asked: Asked) -> Patch:
+    """The change that adds the item; a seat in the office is plugged in where the first ones are."""
+    added = new_item(bundle, asked)
+    if asked.path != "plan/brief/seats" or not bundle.plan.wiring.links:
+        return (added,)
+    seat = TypeAdapter[Any](Seat).validate_python(added.value)
+    plan = bundle.plan
+    brief = plan.brief.model_copy(update={"seats": (*plan.brief.seats, seat)})
+    if seat.id not in seats_of(plan.model_copy(update={"brief": brief})):
+        return (added,)
+    first = next((link for link in plan.wiring.links if link.ends[0].kind == "seat"), None)
+    if first is None and not plan.wiring.switches:
+        return (added,)
+    far = first.far if first else End("switch", plan.wiring.switches[0].id).text
+    given: dict[str, Any] = {"near": End("seat", seat.id).text, "far": far}
+    if first:
+        given |= {"speed": first.speed, "category": first.category}
+    given["id"] = fresh_id(f"plug-{seat.id}", (link.id for link in plan.wiring.links))
+    link = Link.model_validate(given)
+    return added, Operation(op="add", path="plan/wiring/links", value=link.model_dump(mode="json"))
 
 
 def fresh_id(word: str, taken: Iterable[str]) -> str:
@@ -230,8 +253,31 @@ def _volume(bundle: Bundle, _: Asked) -> Start:
     return "volume", Volume, {"name": _counted("Volume", bundle.plan.volumes), "snapshot_days": 14}
 
 
-def _hop(*_: object) -> Start:
-    return "hop", WireHop, {"name": "New hop", "speed": "10GbE", "serves": "all"}
+def _switch(bundle: Bundle, _: Asked) -> Start:
+    return "switch", Switch, {"name": _counted("Switch", bundle.plan.wiring.switches)}
+
+
+def _link(bundle: Bundle, _: Asked) -> Start:
+    """From a seat that is plugged in nowhere, else a switch by itself, else to a box without a link."""
+    plan = bundle.plan
+    ends = {end for link in plan.wiring.links for end in link.ends}
+    switches = [End("switch", switch.id) for switch in plan.wiring.switches]
+    boxes = [End("box", box.id) for box in plan.boxes] or [STORAGE]
+    seats = [end for seat_id in seats_of(plan) if (end := End("seat", seat_id)) not in ends]
+    alone, lonely = ([end for end in among if end not in ends] for among in (switches, boxes))
+    if seats:
+        near, far = seats[0], (switches or boxes)[0]
+    elif alone and len(switches) > 1:
+        near, far = alone[0], next(switch for switch in switches if switch != alone[0])
+    elif switches:
+        near, far = switches[-1], (lonely or boxes)[0]
+    else:
+        raise Refused("near", "", "a seat or a switch to begin at: add one first", "From")
+    return "link", Link, {"near": near.text, "far": far.text}
+
+
+def _part_price(bundle: Bundle, _: Asked) -> Start:
+    return "price", PartPrice, {"unit_price": "0.00", "priced_on": bundle.as_of}
 
 
 def _purchase(*_: object) -> Start:
@@ -282,7 +328,9 @@ _STARTS: dict[str, Callable[[Bundle, Asked], Start]] = {
     "plan/boxes/*/allows": _allow,
     "plan/caches": _cache,
     "plan/volumes": _volume,
-    "plan/wiring/hops": _hop,
+    "plan/wiring/switches": _switch,
+    "plan/wiring/links": _link,
+    "plan/wiring/prices": _part_price,
     "plan/purchases": _purchase,
     "catalogue/formats": _format,
     "catalogue/drives": _drive_class,

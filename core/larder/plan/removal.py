@@ -9,6 +9,7 @@ from larder.base.patch import Operation, Patch, set_fields, value_at
 
 from .bays import bays_text, parse_bays
 from .bundle import Bundle
+from .wiring import End
 
 ITEM_ACCEPTED = "the path of an item of the plan file, such as plan/pools/main"
 
@@ -17,6 +18,7 @@ def removal_patch(bundle: Bundle, path: str) -> Patch:
     """The change that removes the item at ``path`` and whatever stands only with it.
 
     Caches and volumes go with their pool, and who works on it works on any again; prices go with their class;
+    links go with what they are plugged into,
     drives leave the bays of a box, pools and boxes keep their figures and lose the class, services run in
     every part of the day again. Raises :class:`Refused` where there is no such item.
     """
@@ -44,6 +46,28 @@ def _with_pool(bundle: Bundle, pool_id: str) -> Patch:
     return (*caches, *volumes, *alone, *drawn)
 
 
+def _unplugged(bundle: Bundle, end: End) -> Patch:
+    """The links at ``end`` go, and whoever mounts by one of them is told nothing any more."""
+    gone = [link.id for link in bundle.plan.wiring.links if end in link.ends]
+    mounts = [each for link_id in gone for each in _with_link(bundle, link_id)]
+    return (*mounts, *(_removed(f"plan/wiring/links/{link_id}") for link_id in gone))
+
+
+def _with_link(bundle: Bundle, link_id: str) -> Patch:
+    found: list[Operation] = []
+    for seat in bundle.plan.brief.seats:
+        left = [each for each in seat.mounts_by.split() if each != link_id]
+        if len(left) < len(seat.mounts_by.split()):
+            found += set_fields(f"plan/brief/seats/{seat.id}", mounts_by=" ".join(left))
+    return tuple(found)
+
+
+def _with_switch(bundle: Bundle, switch_id: str) -> Patch:
+    entering = [s.id for s in bundle.plan.brief.services if s.enters_at == switch_id]
+    beside = [each for one in entering for each in set_fields(f"plan/brief/services/{one}", enters_at="")]
+    return (*beside, *_unplugged(bundle, End("switch", switch_id)))
+
+
 def _with_box(bundle: Bundle, box_id: str) -> Patch:
     """Drives are taken out of its bays; those in other boxes stay where they are."""
     found: list[Operation] = []
@@ -53,7 +77,7 @@ def _with_box(bundle: Bundle, box_id: str) -> Patch:
             left = [bay for bay in bays if bay.box_id != box_id]
             if len(left) < len(bays):
                 found += set_fields(f"plan/{where}/{holder.id}", bays=bays_text(left))
-    return tuple(found)
+    return (*found, *_unplugged(bundle, End("box", box_id)))
 
 
 def _with_day_part(bundle: Bundle, part_id: str) -> Patch:
@@ -91,6 +115,9 @@ def _prices(bundle: Bundle, item_id: str) -> Patch:
 _ALONG: dict[str, Callable[[Bundle, str], Patch]] = {
     "plan/pools": _with_pool,
     "plan/boxes": _with_box,
+    "plan/brief/seats": lambda bundle, seat_id: _unplugged(bundle, End("seat", seat_id)),
+    "plan/wiring/switches": _with_switch,
+    "plan/wiring/links": _with_link,
     "plan/brief/day_parts": _with_day_part,
     "catalogue/drives": _with_drive_class,
     "catalogue/boxes": _with_box_class,

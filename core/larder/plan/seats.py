@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from larder.base.fields import BytesPerS, DistinctIds, Item, Name, Number, PictureBytes, RefId, labelled
 
@@ -40,16 +40,22 @@ class Activity(Item):
 _AtPeak = Annotated[tuple[PartOdds, ...], DistinctIds, Field(max_length=MOST_DAY_PARTS)]
 _Activities = Annotated[tuple[Activity, ...], DistinctIds, Field(max_length=20)]
 _Seated = Annotated[Seated, labelled("Works from")]
+LinkIds = Annotated[str, StringConstraints(max_length=400, pattern=r"^[a-z0-9 -]*$")]
+"""Ids of links, with blanks between them."""
 
 
 class SeatBase(Item):
-    """What every kind of seat has. ``works_on`` names a pool; empty is one drawn by what they can hold."""
+    """What every kind of seat has. ``works_on`` names a pool; empty is one drawn by what they can hold.
+
+    ``mounts_by`` names links to boxes whose addresses its machines mount, where a box has several.
+    """
 
     name: Annotated[Name, labelled("Seat")]
     count: _Count = 1
     probability: _Probability = 1.0
     at_peak: _AtPeak = ()
     works_on: Annotated[RefId, labelled("Works on")] = ""
+    mounts_by: Annotated[LinkIds, labelled("Mounts by")] = ""
 
 
 class FootageSeat(SeatBase):

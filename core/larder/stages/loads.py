@@ -18,6 +18,7 @@ from larder.plan.day_parts import WHOLE_DAY, DayPart, service_rates
 from larder.plan.formats import Rates
 from larder.plan.house_rules import HouseRules
 from larder.plan.seats import RemoteSeat
+from larder.plan.wiring import OUTSIDE, End
 
 from .rates import RATES
 from .remote import RemoteResult, remote_demand, remote_results
@@ -112,7 +113,8 @@ class LoadsResult(Result):
 class Asking:
     """A seat class or a service: what one of it asks, its odds in every part of the day, where its bytes lie.
 
-    ``works_on`` is a pool's id, empty where the plan does not say.
+    ``works_on`` is a pool's id, empty where the plan does not say. ``start`` is where its bytes come into
+    the wires, None beside the storage; ``mounts_by`` the link to a box that it goes over.
     """
 
     name: str
@@ -123,6 +125,9 @@ class Asking:
     has_office_port: bool = False
     is_service: bool = False
     works_on: str = ""
+    start: End | None = None
+    mounts_by: str = ""
+    id: str = ""
 
 
 def loads_stage(brief: Brief, rates: Rates, rules: HouseRules) -> LoadsResult:
@@ -249,6 +254,9 @@ def _asking(
             over_network=not _is_inside(seat),
             has_office_port=_has_office_port(seat),
             works_on=seat.works_on,
+            start=_start(seat),
+            mounts_by=seat.mounts_by,
+            id=seat.id,
         )
         for seat in brief.seats
     )
@@ -268,9 +276,17 @@ def _asking(
                         over_network=True,
                         is_service=True,
                         works_on=service.works_on,
+                        start=End("switch", service.enters_at) if service.enters_at else None,
+                        id=service.id,
                     )
                 )
     return seats + tuple(services)
+
+
+def _start(seat: Seat) -> End | None:
+    if _is_inside(seat):
+        return None
+    return End("seat", seat.id) if _has_office_port(seat) else OUTSIDE
 
 
 def _odds(seat: Seat, part_id: str) -> float:

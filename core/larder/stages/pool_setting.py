@@ -149,15 +149,20 @@ def _bus_name(box: Box) -> str:
     return f"{box.name}: {links}{box.shared_bus}"
 
 
-def _processor(plan: Plan, homes: Mapping[str, int], inside: float) -> ServingProcessor | None:
-    """That of the box with most of its drives; an expansion unit leans on the first other box."""
+def serving_box(plan: Plan, homes: Mapping[str, int], *, with_cores: bool = False) -> Box | None:
+    """The box with most of a pool's drives; an expansion unit leans on the first other box."""
     if not homes:
         return None
     own = sorted((b for b in plan.boxes if b.id in homes), key=lambda b: -homes[b.id])
-    serving = [b for b in (*own, *plan.boxes) if b.form != "expansion unit" and b.cores]
-    if not serving:
+    serving = (b for b in (*own, *plan.boxes) if b.form != "expansion unit" and (b.cores or not with_cores))
+    return next(serving, None)
+
+
+def _processor(plan: Plan, homes: Mapping[str, int], inside: float) -> ServingProcessor | None:
+    """That of the box that serves the pool, as far as one is known."""
+    box = serving_box(plan, homes, with_cores=True)
+    if box is None:
         return None
-    box = serving[0]
     return ServingProcessor(
         box.id, f"{box.name}: {box.processor or 'measured'} processor", cores_left(box.cores, inside)
     )

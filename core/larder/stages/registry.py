@@ -17,6 +17,7 @@ from .load_bars import BARS
 from .loads import LOADS, SEATS_INSIDE, STREAMS
 from .money import MONEY
 from .need import NEED
+from .plugs import PLUGS
 from .pool_setting import SETTINGS
 from .prices import PRICES
 from .rates import RATES
@@ -24,6 +25,7 @@ from .small_files import SMALL_FILES
 from .stage import Part, Stage
 from .taken_stock import STOCK
 from .tiers import POOLS_ALONE, TIERS
+from .ways import NETWORK
 from .wiring import WIRING
 
 STOCK_STAGE = Stage("stock", 1, "Stock", (STOCK,), is_of_studio=True)
@@ -31,6 +33,6 @@ BRIEF_STAGE = Stage(
     "brief", 2, "Brief", (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, BRIEF, CALENDAR)
 )
 TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS, MONEY))
-WIRING_STAGE = Stage("wiring", 5, "Wiring", (WIRING, SMALL_FILES))
+WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, PLUGS, WIRING, SMALL_FILES))
 STAGES: tuple[Stage, ...] = (STOCK_STAGE, BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE)
 PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

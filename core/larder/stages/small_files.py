@@ -12,14 +12,15 @@ from typing import Literal
 
 from larder.base.results import Result
 from larder.laws.device import FLASH_LATENCY_SECONDS
-from larder.laws.path import ethernet_link_bytes_per_s
 from larder.plan.bundle import Plan
 from larder.plan.seats import PhotoSeat
+from larder.plan.wiring import End
 
 from .loads import LOADS, LoadsResult
 from .pool import PoolResult
 from .stage import Part
 from .tiers import TIERS, TiersResult
+from .ways import NETWORK, Network
 
 FILE_ROUND_TRIPS = 4
 """Ask for its attributes, open, read, close. A stated assumption for one file after the other."""
@@ -72,20 +73,22 @@ class SmallFilesResult(Result):
     terms: FileTerms
 
 
-def small_files_stage(plan: Plan, loads: LoadsResult, tiers: TiersResult) -> tuple[SmallFilesResult, ...]:
+def small_files_stage(
+    plan: Plan, loads: LoadsResult, tiers: TiersResult, network: Network
+) -> tuple[SmallFilesResult, ...]:
     """Every class of photo seats that asks for files, held against the pools that people work on."""
     pools = [p for p in tiers.pools if p.tier == "work" or not tiers.has_both_tiers]
     results = []
     for seat, asked in _asking(plan, loads):
-        served = [_served(seat, asked, pool, loads, _link(plan, seat)) for pool in pools]
+        served = [_served(seat, asked, pool, loads, _link(network, seat, pool.id)) for pool in pools]
         results.append(min(served, key=lambda r: r.ratio))
     return tuple(results)
 
 
-def served_ratio(plan: Plan, loads: LoadsResult, seat_id: str, pool: PoolResult) -> float:
+def served_ratio(plan: Plan, loads: LoadsResult, network: Network, seat_id: str, pool: PoolResult) -> float:
     """Given ÷ asked for one class of photo seats if ``pool`` served it."""
     seat, asked = next((s, a) for s, a in _asking(plan, loads) if s.id == seat_id)
-    return _served(seat, asked, pool, loads, _link(plan, seat)).ratio
+    return _served(seat, asked, pool, loads, _link(network, seat, pool.id)).ratio
 
 
 def _asking(plan: Plan, loads: LoadsResult) -> Iterator[tuple[PhotoSeat, float]]:
@@ -96,11 +99,12 @@ def _asking(plan: Plan, loads: LoadsResult) -> Iterator[tuple[PhotoSeat, float]]
             yield seat, asked[seat.id]
 
 
-def _link(plan: Plan, seat: PhotoSeat) -> float | None:
-    """The slowest link on a seat's way, bytes/s; None inside the box or where nothing is wired yet."""
-    wiring = plan.wiring
-    rates = [ethernet_link_bytes_per_s(h.speed, wiring.mtu, wiring.protocol) for h in wiring.hops]
-    return None if seat.seated == "inside" else min(rates, default=None)
+def _link(network: Network, seat: PhotoSeat, pool_id: str) -> float | None:
+    """The slowest link on a seat's way, bytes/s; None inside the box or where no way is known."""
+    if seat.seated == "inside":
+        return None
+    way = network.way_of(End("seat", seat.id), network.pool_ends[pool_id], seat.mounts_by)
+    return way.one_flow_bytes_per_s if way is not None else None
 
 
 def _served(
@@ -152,7 +156,9 @@ def _served(
 
 SMALL_FILES: Part[tuple[SmallFilesResult, ...]] = Part(
     "small_files",
-    lambda judged: small_files_stage(judged.bundle.plan, judged.of(LOADS), judged.of(TIERS)),
-    reads=("plan/brief/seats", "plan/wiring"),
-    after=(LOADS, TIERS),
+    lambda judged: small_files_stage(
+        judged.bundle.plan, judged.of(LOADS), judged.of(TIERS), judged.of(NETWORK)
+    ),
+    reads=("plan/brief/seats",),
+    after=(LOADS, TIERS, NETWORK),
 )

@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from larder.laws.demand import Rush, SeatClass, joint_load, load_at_most
+from larder.laws.demand import Rush, SeatClass, joint_quantile, load_at_most
 from larder.plan.brief import Brief
 from larder.plan.day_parts import WHOLE_DAY, DayPart
 from larder.plan.house_rules import HouseRules
@@ -35,9 +35,9 @@ def standard_of(brief: Brief, rules: HouseRules) -> Standard:
 
 @dataclass(frozen=True)
 class Use:
-    """What one seat of a class uses of a hop at its peak, as shares of it.
+    """What one seat of a class uses of a hop at its peak: bytes/s of a link, shares of other hops.
 
-    ``outcomes`` are (share, odds) for each place where its bytes may lie, when it is at its peak.
+    ``outcomes`` are (amount, odds) for each place where its bytes may lie, when it is at its peak.
     ``paced_alone`` is the most that its paced flows may use, alone and with nothing cached; 0 where none of
     them may cross the hop. In ``slow_parts`` of the day the hop is slower, and the outcomes are ``slower``.
     """
@@ -91,8 +91,11 @@ class Utilisation:
     late: tuple[Late, ...] = ()
 
 
-def utilisation_of(uses: Iterable[Use], standard: Standard) -> Utilisation:
+def utilisation_of(uses: Iterable[Use], standard: Standard, capacity: float = 1.0) -> Utilisation:
     """The larger of the joint need in the busiest part, and of what one paced seat needs alone.
+
+    ``capacity`` is the whole hop in the unit of the uses: hops that the same flows cross have the same joint
+    need then, and it is summed once.
 
     Only parts count in which somebody plays; where nobody ever does, all. A part that cannot be the busiest,
     because all it could need is below what is found already, is not summed.
@@ -115,10 +118,11 @@ def utilisation_of(uses: Iterable[Use], standard: Standard) -> Utilisation:
         part, seats = asked[n]
         if bounds[n] <= max(joint, alone):
             break
-        share = joint_load(seats, standard.rush).quantile(standard.level)
+        share = joint_quantile(seats, standard.rush, standard.level)
         if share > joint:
             joint, busiest = share, part
-    late = _late(present, [part for part in standard.parts if part not in played], standard.rush)
+    late = _late(present, [part for part in standard.parts if part not in played], standard.rush, capacity)
+    joint, alone = joint / capacity, alone / capacity
     if heaviest is None or alone <= 0:
         return Utilisation(joint, busiest, is_paced=False, late=late)
     if alone >= joint:
@@ -128,11 +132,11 @@ def utilisation_of(uses: Iterable[Use], standard: Standard) -> Utilisation:
     return Utilisation(joint, busiest, late=late)
 
 
-def _late(uses: Iterable[Use], parts: Iterable[DayPart], rush: Rush) -> tuple[Late, ...]:
+def _late(uses: Iterable[Use], parts: Iterable[DayPart], rush: Rush, capacity: float) -> tuple[Late, ...]:
     """Where what copies move on average takes longer than the part of the day lasts."""
     found = []
     for part in parts:
-        share = sum(use.mean_in(part, rush) for use in uses)
+        share = sum(use.mean_in(part, rush) for use in uses) / capacity
         if share > 1:
             found.append(Late(part, share))
     return tuple(found)

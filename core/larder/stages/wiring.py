@@ -8,41 +8,51 @@ bus or cable, and the processor.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
-from functools import cached_property
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import replace
 from typing import Literal
 
 from larder.base.results import Result
 from larder.laws.path import (
+    BUS_BYTES_PER_S,
     FILE_PROTOCOL_EFFICIENCY,
     GOODPUT_BY_MTU,
     ethernet_line_bytes_per_s,
-    ethernet_link_bytes_per_s,
     one_client_low_bytes_per_s,
 )
-from larder.plan.bundle import Plan
-from larder.plan.wiring import WireHop, Wiring
+from larder.plan.bays import Box
+from larder.plan.enclosure import CardSlot
+from larder.plan.ports import Plugged
+from larder.plan.wiring import OUTSIDE, End
 
-from .homes import Homes, homes_of, mean_rates
-from .loads import LOADS_READ, Asking, asking_of, from_work
+from .loads import LOADS_READ, asking_of, from_work
 from .pool import PoolResult
 from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
 from .rates import RATES
+from .situation import Situation
 from .stage import Judged, Part
-from .tiers import POOLS_ALONE, TIERS, TiersResult
+from .tiers import POOLS_ALONE, TIERS
 from .utilisation import Standard, Use, Utilisation, standard_of, utilisation_of
+from .ways import NETWORK, Wire, name_of
 
 Direction = Literal["read", "write", "both"]
-HopKind = Literal["link", "pool", "bus", "processor"]
+HopKind = Literal["link", "slot", "pool", "bus", "processor"]
+Way = Literal["read", "write"]
+WAYS: tuple[Way, ...] = ("read", "write")
+Crossers = Mapping[int, tuple[frozenset[str], float]]
+"""Who crosses a hop, by place among those who ask: to which pools, and the odds that it is this hop."""
 
 
 class LinkTerms(Result):
-    """What a link carries: line rate × what framing and protocol leave of it × the links in use."""
+    """What a link carries: line rate × what framing and protocol leave of it × the links in use.
+
+    Or what the bus of its adapter carries, where that is less.
+    """
 
     line_bytes_per_s: float
     payload_share: float
     protocol_share: float
+    adapter_bytes_per_s: float | None
     links_used: int
 
 
@@ -82,9 +92,10 @@ class LateCopies(Result):
 class HopResult(Result):
     """One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
 
-    ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none. ``late`` says where
-    copies do not end in their part of the day. ``one_client_low_bytes_per_s`` is the least that one client
-    alone may get of a link, null where that is no less than ``link_bytes_per_s``.
+    ``pool_ids`` are the pools behind it; links list none. ``near`` and ``far`` are a link's ends, ``speed``
+    is what it comes up at, ``limited_by`` what keeps it below its own port's. ``late`` says where copies do
+    not end in their part of the day. ``one_client_low_bytes_per_s`` is the least that one client alone may
+    get of a link, null where that is no less than ``link_bytes_per_s``.
     """
 
     id: str
@@ -92,6 +103,10 @@ class HopResult(Result):
     kind: HopKind
     serves: Literal["seat", "all"]
     pool_ids: tuple[str, ...] = ()
+    near: str = ""
+    far: str = ""
+    speed: str = ""
+    limited_by: str = ""
     link_bytes_per_s: float
     links: int
     capacity_bytes_per_s: float
@@ -106,27 +121,54 @@ class HopResult(Result):
     shared_terms: SharedTerms | None = None
 
 
+class SeatWay(Result):
+    """How one class of seats fares: the hop of those it crosses that has the least in hand.
+
+    ``ratio`` and ``limiting_hop_id`` are null where it asks for nothing that must keep its rate. ``hop_ids``
+    are all hops that it crosses, links first.
+    """
+
+    id: str
+    name: str
+    ratio: float | None
+    limiting_hop_id: str | None
+    hop_ids: tuple[str, ...]
+
+
+class Unreached(Result):
+    """A seat or service that has no way to a pool; ``is_plugged`` tells whether it has any link at all."""
+
+    seat_id: str
+    name: str
+    pool_id: str
+    pool_name: str
+    is_plugged: bool
+
+
 class WiringResult(Result):
     """The stage's answer. ``limiting_hop_id`` is null where nothing is asked of any hop."""
 
     hops: tuple[HopResult, ...]
+    seats: tuple[SeatWay, ...]
+    unreached: tuple[Unreached, ...]
     limiting_hop_id: str | None
     required_bytes_per_s: float
     delivered_bytes_per_s: float
     ratio: float | None
 
 
-def wiring_stage(plan: Plan, situation: Situation, shared: tuple[SharedHop, ...] = ()) -> WiringResult:
+def wiring_stage(situation: Situation, shared: tuple[SharedHop, ...] = ()) -> WiringResult:
     """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
-    hops = tuple(_link(hop, plan.wiring, situation) for hop in plan.wiring.hops)
+    hops = tuple(_links(situation))
     hops += tuple(_shared(hop, situation) for hop in shared)
     hops += tuple(
         _pool(pool, cold, situation) for pool, cold in zip(situation.tiers.pools, situation.cold, strict=True)
     )
-    asked = [hop for hop in hops if hop.ratio is not None]
-    limit = min(asked, key=lambda hop: hop.ratio or 0.0, default=None)
+    limit = _tightest(hops)
     return WiringResult(
         hops=hops,
+        seats=tuple(_seat_ways(hops, situation)),
+        unreached=tuple(_unreached(situation)),
         limiting_hop_id=limit.id if limit else None,
         required_bytes_per_s=limit.required_bytes_per_s if limit else 0.0,
         delivered_bytes_per_s=limit.capacity_bytes_per_s if limit else 0.0,
@@ -134,59 +176,46 @@ def wiring_stage(plan: Plan, situation: Situation, shared: tuple[SharedHop, ...]
     )
 
 
-@dataclass(frozen=True)
-class Situation:
-    """Who asks, of which pools, and what hops are held against; ``cold`` are pools with nothing cached."""
+def _tightest(hops: Iterable[HopResult]) -> HopResult | None:
+    asked = [hop for hop in hops if hop.ratio is not None]
+    return min(asked, key=lambda hop: hop.ratio or 0.0, default=None)
 
-    asking: tuple[Asking, ...]
-    standard: Standard
-    tiers: TiersResult
-    cold: tuple[PoolResult, ...]
 
-    @cached_property
-    def work_homes(self) -> tuple[Homes, ...]:
-        """Where each of those who ask has its work."""
-        return tuple(homes_of(a, self.tiers.pools, "work") for a in self.asking)
-
-    @cached_property
-    def archive_homes(self) -> tuple[Homes, ...]:
-        """Where each of them has what it plays from the archive."""
-        return tuple(homes_of(a, self.tiers.pools, "archive") for a in self.asking)
-
-    @cached_property
-    def bytes_a_day(self) -> dict[str, tuple[float, float]]:
-        """(read, written) of every pool on an average day, by its id."""
-        found = {pool.id: (0.0, 0.0) for pool in self.tiers.pools}
-        parts = self.standard.parts
-        in_parts = mean_rates(self.asking, self.tiers.pools, parts, self.standard.rush)
-        for part, rates in zip(parts, in_parts, strict=True):
-            for pool_id, (read, written) in rates.items():
-                before, seconds = found[pool_id], part.hours * 3600
-                found[pool_id] = (before[0] + read * seconds, before[1] + written * seconds)
-        return found
-
-    def is_archive(self, pool: PoolResult) -> bool:
-        """Whether only what is played from the archive lies in this pool."""
-        return self.tiers.has_both_tiers and pool.tier == "archive"
-
-    def asked_of(self, n: int, pool: PoolResult) -> tuple[float, float, float, float]:
-        """(read, written, and of them what is paced) that one seat asks of its home in this tier."""
-        demand = self.asking[n].demand
-        old = demand.archive_bytes_per_s
-        if self.is_archive(pool):
-            return old, 0.0, old, 0.0
-        elsewhere = old if self.tiers.has_both_tiers else 0.0
-        return (
-            demand.read_bytes_per_s - elsewhere,
-            demand.write_bytes_per_s,
-            demand.paced_read_bytes_per_s - elsewhere,
-            demand.paced_write_bytes_per_s,
+def _seat_ways(hops: tuple[HopResult, ...], situation: Situation) -> Iterator[SeatWay]:
+    """Every class of seats with the hops that it crosses on the way to all pools that it may use."""
+    by_id = {hop.id: hop for hop in hops}
+    inside = [hop for hop in hops if hop.kind != "link"]
+    for n, asking in enumerate(situation.asking):
+        if asking.is_service or not asking.count:
+            continue
+        used = set(situation.used_pools(n))
+        wires = [way.wires for way in situation.ways[n].values() if way is not None]
+        ids = list(dict.fromkeys(wire.link.id for each in wires for wire in each))
+        ids += [hop.id for hop in inside if used.intersection(hop.pool_ids)]
+        demand = asking.demand
+        is_paced = demand.paced_read_bytes_per_s + demand.paced_write_bytes_per_s > 0
+        limit = _tightest(by_id[i] for i in ids) if is_paced else None
+        yield SeatWay(
+            id=asking.id,
+            name=asking.name,
+            ratio=limit.ratio if limit else None,
+            limiting_hop_id=limit.id if limit else None,
+            hop_ids=tuple(ids),
         )
 
-    def share_read(self, pool_id: str) -> float:
-        """The part of a pool's bytes that is read; all where nothing is asked of it."""
-        read, written = self.bytes_a_day[pool_id]
-        return read / (read + written) if read + written > 0 else 1.0
+
+def _unreached(situation: Situation) -> Iterator[Unreached]:
+    names = {pool.id: pool.name for pool in situation.tiers.pools}
+    for asking, ways in zip(situation.asking, situation.ways, strict=True):
+        for pool_id, way in ways.items():
+            if way is None and asking.start is not None:
+                yield Unreached(
+                    seat_id=asking.id,
+                    name=asking.name,
+                    pool_id=pool_id,
+                    pool_name=names[pool_id],
+                    is_plugged=bool(situation.network.wires_at(asking.start)),
+                )
 
 
 def _said(found: Utilisation, situation: Situation, verb: str) -> str:
@@ -199,59 +228,136 @@ def _said(found: Utilisation, situation: Situation, verb: str) -> str:
     return f"all seats together, {verb}{when}" if found.is_paced else f"copies and services, {verb}{when}"
 
 
-def _link(hop: WireHop, wiring: Wiring, situation: Situation) -> HopResult:
-    link = ethernet_link_bytes_per_s(hop.speed, wiring.mtu, wiring.protocol)
-    ways: tuple[Literal["read", "write"], ...] = ("read", "write")
-    held = {way: _one_way(hop, link, situation, way) for way in ways}
+def _links(situation: Situation) -> Iterator[HopResult]:
+    """Every link, then the slots that the ports of network cards share."""
+    for wire in situation.network.wires:
+        users = situation.crossing[wire.link.id]
+        yield _link(wire, {n: (pools, 1.0) for n, pools in users.items()}, situation)
+    plan, ledger = situation.network.plan, situation.network.ledger
+    for box in plan.boxes:
+        for card in box.cards:
+            shares = {
+                wire.link.id: part
+                for wire in situation.network.wires_at(End("box", box.id))
+                if (part := _part_on(ledger.plugged[wire.link.id, wire.far], card.id))
+            }
+            if shares and card.bus:
+                yield _slot(box, card, shares, situation)
+
+
+def _part_on(plugged: Plugged, card_id: str) -> float:
+    """The part of a link's ports that are on a card."""
+    if not plugged.ports:
+        return 0.0
+    return sum(port.card_id == card_id for port in plugged.ports) / len(plugged.ports)
+
+
+def _held(
+    users: Crossers, situation: Situation, capacity: float, members: int, *, is_port: bool
+) -> dict[Way, Utilisation]:
+    return {way: _one_way(users, situation, way, capacity, members, is_port=is_port) for way in WAYS}
+
+
+def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
+    link, plan = wire.link_bytes_per_s, situation.network.plan
+    is_port = wire.near.kind == "seat"
+    held = _held(users, situation, link, wire.link.links, is_port=is_port)
     # The worse way decides; one that only copies take has no say while frames go the other.
-    direction = max(ways, key=lambda way: (held[way].is_paced, held[way].share))
+    direction = max(WAYS, key=lambda way: (held[way].is_paced, held[way].share))
     found = held[direction]
-    low = one_client_low_bytes_per_s(hop.speed, wiring.mtu)
-    used = 1 if hop.serves == "seat" or found.alone is not None else hop.links
+    mtu = plan.wiring.mtu
+    low = min(one_client_low_bytes_per_s(wire.speed, mtu), link)
+    used = 1 if is_port or found.alone is not None else wire.link.links
     return HopResult(
-        id=hop.id,
-        name=hop.name,
+        id=wire.link.id,
+        name=f"{name_of(plan, wire.near)} to {name_of(plan, wire.far)}",
         kind="link",
-        serves=hop.serves,
+        serves="seat" if is_port else "all",
+        near=wire.near.text,
+        far=wire.far.text,
+        speed=wire.speed,
+        limited_by=wire.limited_by,
         link_bytes_per_s=link,
-        links=hop.links,
+        links=wire.link.links,
         capacity_bytes_per_s=link * used,
         required_bytes_per_s=link * used * found.share,
-        ratio=1 / found.share if found.is_paced and found.share > 0 else None,
+        ratio=_ratio(found) if wire.near != OUTSIDE else None,
         direction=direction,
         because=_said(found, situation, "playing" if direction == "read" else "writing"),
-        late=tuple(copy for way in ways for copy in _late(held[way], link * used)),
+        late=tuple(copy for way in WAYS for copy in _late(held[way], link * used)),
         one_client_low_bytes_per_s=low if low < link else None,
         link_terms=LinkTerms(
-            line_bytes_per_s=ethernet_line_bytes_per_s(hop.speed),
-            payload_share=GOODPUT_BY_MTU[wiring.mtu],
+            line_bytes_per_s=ethernet_line_bytes_per_s(wire.speed),
+            payload_share=GOODPUT_BY_MTU[mtu],
             protocol_share=FILE_PROTOCOL_EFFICIENCY,
+            adapter_bytes_per_s=BUS_BYTES_PER_S[wire.link.adapter] if wire.link.adapter else None,
             links_used=used,
         ),
     )
 
 
-def _one_way(hop: WireHop, link: float, situation: Situation, way: Literal["read", "write"]) -> Utilisation:
-    """The link in one direction: a seat's own port seat by seat, a shared one by all that cross it."""
-    is_port = hop.serves == "seat"
+def _slot(box: Box, card: CardSlot, shares: Mapping[str, float], situation: Situation) -> HopResult:
+    """A card's slot, which all of its ports share; of a link that ends on two cards each has its part."""
+    users: dict[int, tuple[frozenset[str], float]] = {}
+    for link_id, part in shares.items():
+        for n, pools in situation.crossing[link_id].items():
+            before, odds = users.get(n, (frozenset[str](), 0.0))
+            users[n] = (before | pools, max(odds, part))
+    capacity = BUS_BYTES_PER_S[card.bus]
+    held = _held(users, situation, capacity, 1, is_port=False)
+    direction = max(WAYS, key=lambda way: (held[way].is_paced, held[way].share))
+    found = held[direction]
+    behind = tuple(i for i, end in situation.network.pool_ends.items() if end == End("box", box.id))
+    hop = _within(
+        f"slot-{box.id}-{card.id}", f"{box.name}: {card.name}", "slot", behind, capacity, found, situation
+    )
+    return hop.model_copy(
+        update={
+            "direction": direction,
+            "because": _said(found, situation, "playing" if direction == "read" else "writing"),
+            "limited_by": card.bus,
+        }
+    )
+
+
+def _one_way(
+    users: Crossers, situation: Situation, way: Way, capacity: float, members: int, *, is_port: bool
+) -> Utilisation:
+    """A link in one direction: a seat's own port by one seat, a shared one by all that cross it."""
     uses = []
-    for a in situation.asking:
-        rate: float = getattr(a.demand, f"{way}_bytes_per_s")
-        paced: float = getattr(a.demand, f"paced_{way}_bytes_per_s")
-        if a.count and rate > 0 and (a.has_office_port if is_port else a.over_network):
-            # A seat is one flow, on one member of an aggregate; its own port is always the same.
-            uses.append(Use(a, ((rate / link, 1.0 if is_port else 1 / hop.links),), paced / link))
+    for n, (pools, odds) in users.items():
+        # A seat is one flow, on one member of an aggregate; its own port is always the same.
+        use = _use_of_link(n, pools, odds if is_port else odds / members, situation, way)
+        if use.outcomes:
+            uses.append(use)
     if not is_port:
-        return utilisation_of(uses, situation.standard)
-    ports = [_own_port(use, situation.standard) for use in uses]
+        return utilisation_of(uses, situation.standard, capacity)
+    ports = [_own_port(use, situation.standard, capacity) for use in uses]
     nothing = Utilisation(0.0, situation.standard.parts[0], is_paced=False)
     return max(ports, key=lambda port: (port.is_paced, port.share), default=nothing)
 
 
-def _own_port(use: Use, standard: Standard) -> Utilisation:
+def _use_of_link(n: int, pools: frozenset[str], odds: float, situation: Situation, way: Way) -> Use:
+    """What one of a class moves over a link one way, for each pair of homes; in bytes/s."""
+    asking, demand = situation.asking[n], situation.asking[n].demand
+    old = demand.archive_bytes_per_s if way == "read" else 0.0
+    rate = from_work(demand) if way == "read" else demand.write_bytes_per_s
+    paced = demand.paced_read_bytes_per_s - old if way == "read" else demand.paced_write_bytes_per_s
+    outcomes: dict[float, float] = {}
+    alone = 0.0
+    for pair in situation.pairs(n):
+        at_work, there = pair.work_id in pools, pair.archive_id in pools
+        amount = (rate if at_work else 0.0) + (old if there else 0.0)
+        alone = max(alone, (paced if at_work else 0.0) + (old if there else 0.0))
+        if amount > 0:
+            outcomes[amount] = outcomes.get(amount, 0.0) + pair.odds * odds
+    return Use(asking, tuple(sorted(outcomes.items())), alone)
+
+
+def _own_port(use: Use, standard: Standard, capacity: float) -> Utilisation:
     """The port of one seat, which is alone there."""
     one = replace(use, asking=replace(use.asking, count=1))
-    return replace(utilisation_of([one], standard), alone=use.asking)
+    return replace(utilisation_of([one], standard, capacity), alone=use.asking)
 
 
 def _shared(hop: SharedHop, situation: Situation) -> HopResult:
@@ -272,31 +378,27 @@ def _shared(hop: SharedHop, situation: Situation) -> HopResult:
     a_byte = sum(
         c.load_share * (c.read_share * c.a_byte_read + (1 - c.read_share) * c.a_byte_written) for c in told
     )
-    uses = [_use_of_shared(n, hop, costs, situation) for n in range(len(situation.asking))]
-    found = utilisation_of(uses, situation.standard)
+    uses = [_use_of_shared(n, costs, situation) for n in range(len(situation.asking))]
+    found = utilisation_of(uses, situation.standard, hop.capacity)
     result = _within(hop.id, hop.name, hop.kind, tuple(costs), hop.capacity / a_byte, found, situation)
     return result.model_copy(update={"shared_terms": SharedTerms(capacity=hop.capacity, costs=told)})
 
 
-def _use_of_shared(n: int, hop: SharedHop, costs: Mapping[str, PoolCost], situation: Situation) -> Use:
+def _use_of_shared(n: int, costs: Mapping[str, PoolCost], situation: Situation) -> Use:
     """What one of a class uses of a bus or of cores, for each pair of homes at work and in the archive."""
     asking, demand = situation.asking[n], situation.asking[n].demand
     outcomes: dict[float, float] = {}
     alone = 0.0
-    for work_id, work_odds in situation.work_homes[n].items():
-        work = costs.get(work_id)
+    for pair in situation.pairs(n):
+        work, archive = costs.get(pair.work_id), costs.get(pair.archive_id)
         read, written = (work.a_byte_read, work.a_byte_written) if work else (0.0, 0.0)
         at_work = from_work(demand) * read + demand.write_bytes_per_s * written
         paced = (demand.paced_read_bytes_per_s - demand.archive_bytes_per_s) * read
         paced += demand.paced_write_bytes_per_s * written
-        archives = situation.archive_homes[n].items() if demand.archive_bytes_per_s else (("", 1.0),)
-        for archive_id, archive_odds in archives:
-            archive = costs.get(archive_id)
-            there = demand.archive_bytes_per_s * archive.a_byte_read if archive else 0.0
-            share = (at_work + there) / hop.capacity
-            alone = max(alone, (paced + there) / hop.capacity)
-            if share > 0:
-                outcomes[share] = outcomes.get(share, 0.0) + work_odds * archive_odds
+        there = demand.archive_bytes_per_s * archive.a_byte_read if archive else 0.0
+        alone = max(alone, paced + there)
+        if at_work + there > 0:
+            outcomes[at_work + there] = outcomes.get(at_work + there, 0.0) + pair.odds
     return Use(asking, tuple(sorted(outcomes.items())), alone)
 
 
@@ -330,11 +432,15 @@ def _within(
         links=1,
         capacity_bytes_per_s=capacity,
         required_bytes_per_s=capacity * found.share,
-        ratio=1 / found.share if found.is_paced and found.share > 0 else None,
+        ratio=_ratio(found),
         direction="both",
         because=_said(found, situation, "playing and writing"),
         late=_late(found, capacity),
     )
+
+
+def _ratio(found: Utilisation) -> float | None:
+    return 1 / found.share if found.is_paced and found.share > 0 else None
 
 
 def _late(found: Utilisation, capacity: float) -> tuple[LateCopies, ...]:
@@ -384,21 +490,25 @@ def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult
     return hop.model_copy(update={"drives_terms": terms})
 
 
-def _judge(judged: Judged) -> WiringResult:
-    bundle = judged.bundle
-    brief = bundle.plan.brief
-    situation = Situation(
+def situation_of(judged: Judged) -> Situation:
+    """That of a plan whose pools are judged."""
+    brief = judged.bundle.plan.brief
+    return Situation(
         asking_of(brief, judged.of(RATES)),
-        standard_of(brief, bundle.house_rules),
+        standard_of(brief, judged.bundle.house_rules),
         judged.of(TIERS),
         judged.of(POOLS_ALONE),
+        judged.of(NETWORK),
     )
-    return wiring_stage(bundle.plan, situation, shared_hops(bundle.plan, judged.of(SETTINGS)))
+
+
+def _judge(judged: Judged) -> WiringResult:
+    return wiring_stage(situation_of(judged), shared_hops(judged.bundle.plan, judged.of(SETTINGS)))
 
 
 WIRING: Part[WiringResult] = Part(
     "wiring",
     _judge,
-    reads=("plan/wiring", "plan/pools", *LOADS_READ),
-    after=(RATES, TIERS, SETTINGS, POOLS_ALONE),
+    reads=("plan/pools", *LOADS_READ),
+    after=(RATES, TIERS, SETTINGS, POOLS_ALONE, NETWORK),
 )

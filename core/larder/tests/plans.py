@@ -25,10 +25,17 @@ def demo(name: str) -> Bundle:
 def changed(bundle: Bundle, **changes: Any) -> Bundle:
     """The bundle with fields set; keys are paths with ``__`` for the slashes."""
     operations = tuple(
-        Operation(op="set", path=path.replace("__", "/").replace("SEAT_PORT", "seat-port"), value=value)
+        Operation(op="set", path=path.replace("__", "/").replace("PLUG", "plug-colour"), value=value)
         for path, value in changes.items()
     )
     return bundle_from(apply_patch(bundle.document(), operations))
+
+
+def chained(document: dict[str, Any], hops: list[dict[str, Any]]) -> dict[str, Any]:
+    """The plan file with hops in a row, as files of version 3 had them: the step to version 4 wires them."""
+    named = [{"name": str(hop["id"]).capitalize(), "serves": "all"} | hop for hop in hops]
+    plan = document["plan"] | {"wiring": {"hops": named, "mtu": 1500}}
+    return document | {"schema": "grand-larder/bundle/3", "plan": plan}
 
 
 def stocked(

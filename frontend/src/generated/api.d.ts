@@ -1403,7 +1403,7 @@ export interface components {
              * Schema
              * @constant
              */
-            schema: "grand-larder/bundle/3";
+            schema: "grand-larder/bundle/4";
             /**
              * Judged on
              * Format: date
@@ -1670,6 +1670,11 @@ export interface components {
              * @default false
              */
             splits: boolean;
+            /**
+             * Ports on it
+             * @default
+             */
+            ports: string;
         };
         /**
          * Catalogue
@@ -2085,7 +2090,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
         };
         /**
          * Facts
@@ -2194,6 +2199,11 @@ export interface components {
              * @default
              */
             works_on: string;
+            /**
+             * Mounts by
+             * @default
+             */
+            mounts_by: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2325,8 +2335,9 @@ export interface components {
          * HopResult
          * @description One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
          *
-         *     ``pool_ids`` are the pools behind it; a link has all of them behind it and lists none. ``late`` says where
-         *     copies do not end in their part of the day. ``one_client_low_bytes_per_s`` is the least that one client
+         *     ``pool_ids`` are the pools behind it; links list none. ``near`` and ``far`` are a link's ends, ``speed``
+         *     is what it comes up at, ``limited_by`` what keeps it below its own port's. ``late`` says where copies do not
+         *     end in their part of the day. ``one_client_low_bytes_per_s`` is the least that one client
          *     alone may get of a link, null where that is no less than ``link_bytes_per_s``.
          */
         HopResult: {
@@ -2338,7 +2349,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "link" | "pool" | "bus" | "processor";
+            kind: "link" | "slot" | "pool" | "bus" | "processor";
             /**
              * Serves
              * @enum {string}
@@ -2349,6 +2360,26 @@ export interface components {
              * @default []
              */
             pool_ids: string[];
+            /**
+             * Near
+             * @default
+             */
+            near: string;
+            /**
+             * Far
+             * @default
+             */
+            far: string;
+            /**
+             * Speed
+             * @default
+             */
+            speed: string;
+            /**
+             * Limited By
+             * @default
+             */
+            limited_by: string;
             /** Link Bytes Per S */
             link_bytes_per_s: number;
             /** Links */
@@ -2545,6 +2576,11 @@ export interface components {
              */
             works_on: string;
             /**
+             * Mounts by
+             * @default
+             */
+            mounts_by: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2667,8 +2703,81 @@ export interface components {
             ready_by?: string | null;
         };
         /**
+         * Link
+         * @description A cable, or several alike ones joined: from a seat, a switch or the outside on to a switch or box.
+         *
+         *     ``speed`` is that of its own port: what a seat's machine has, and which kind of port is looked for where
+         *     no number is said. Every seat of a class has a link of its own. ``adapter`` is the bus that the port
+         *     hangs on, empty for one built in. ``came_up_at`` is what was seen, where that is less.
+         */
+        Link: {
+            /** Id */
+            id: string;
+            /** From */
+            near: string;
+            /** To */
+            far: string;
+            /**
+             * Speed
+             * @default 10GbE
+             * @enum {string}
+             */
+            speed: "100Mb" | "1GbE" | "2.5GbE" | "5GbE" | "10GbE" | "25GbE" | "100GbE";
+            /**
+             * Links together
+             * @default 1
+             */
+            links: number;
+            /**
+             * From port
+             * @default
+             */
+            near_ports: string;
+            /**
+             * To port
+             * @default
+             */
+            far_ports: string;
+            /**
+             * Adapter on
+             * @default
+             * @enum {string}
+             */
+            adapter: "" | "sata3" | "sas3" | "usb5G" | "usb10G" | "usb4" | "pcie3x1" | "pcie3x2" | "pcie3x4" | "pcie3x8" | "pcie3x16" | "pcie4x1" | "pcie4x2" | "pcie4x4" | "pcie4x8" | "pcie4x16" | "pcie5x1" | "pcie5x2" | "pcie5x4" | "pcie5x8" | "pcie5x16";
+            /**
+             * Cable
+             * @default unsaid
+             * @enum {string}
+             */
+            category: "unsaid" | "cat5e" | "cat6" | "cat6a" | "direct attach" | "fibre";
+            /**
+             * Length
+             * @default 0
+             */
+            length_m: number;
+            /**
+             * Came up at
+             * @default
+             * @enum {string}
+             */
+            came_up_at: "" | "100Mb" | "1GbE" | "2.5GbE" | "5GbE" | "10GbE" | "25GbE" | "100GbE";
+            /**
+             * A screen hangs on it
+             * @default false
+             */
+            has_display: boolean;
+            /**
+             * Lets in from outside
+             * @default nothing
+             * @enum {string}
+             */
+            lets_in: "nothing" | "through a tunnel" | "open ports";
+        };
+        /**
          * LinkTerms
          * @description What a link carries: line rate × what framing and protocol leave of it × the links in use.
+         *
+         *     Or what the bus of its adapter carries, where that is less.
          */
         LinkTerms: {
             /** Line Bytes Per S */
@@ -2677,6 +2786,8 @@ export interface components {
             payload_share: number;
             /** Protocol Share */
             protocol_share: number;
+            /** Adapter Bytes Per S */
+            adapter_bytes_per_s: number | null;
             /** Links Used */
             links_used: number;
         };
@@ -2873,6 +2984,30 @@ export interface components {
             probability: number;
         };
         /**
+         * PartPrice
+         * @description What a part of the network costs that a proposal may ask for.
+         */
+        PartPrice: {
+            /** Id */
+            id: string;
+            /**
+             * Part
+             * @default adapter
+             * @enum {string}
+             */
+            part: "adapter" | "network card" | "cable" | "switch";
+            /**
+             * Speed
+             * @default 10GbE
+             * @enum {string}
+             */
+            speed: "100Mb" | "1GbE" | "2.5GbE" | "5GbE" | "10GbE" | "25GbE" | "100GbE";
+            /** Price each */
+            unit_price: string;
+            /** Price of */
+            priced_on?: string | null;
+        };
+        /**
          * PartResult
          * @description A part of the day and the load in it, both directions together.
          *
@@ -2921,6 +3056,11 @@ export interface components {
              * @default
              */
             works_on: string;
+            /**
+             * Mounts by
+             * @default
+             */
+            mounts_by: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2984,7 +3124,9 @@ export interface components {
             volumes: components["schemas"]["Volume"][];
             /**
              * @default {
-             *       "hops": [],
+             *       "switches": [],
+             *       "links": [],
+             *       "prices": [],
              *       "mtu": 1500,
              *       "protocol": "smb"
              *     }
@@ -3522,6 +3664,11 @@ export interface components {
              */
             works_on: string;
             /**
+             * Mounts by
+             * @default
+             */
+            mounts_by: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3636,10 +3783,30 @@ export interface components {
             over_network: boolean;
         };
         /**
+         * SeatWay
+         * @description How one class of seats fares: the hop of those it crosses that has the least in hand.
+         *
+         *     ``ratio`` and ``limiting_hop_id`` are null where it asks for nothing that must keep its rate. ``hop_ids``
+         *     are all hops that it crosses, links first.
+         */
+        SeatWay: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ratio */
+            ratio: number | null;
+            /** Limiting Hop Id */
+            limiting_hop_id: string | null;
+            /** Hop Ids */
+            hop_ids: string[];
+        };
+        /**
          * Service
          * @description Something else on the box: what it keeps there, and what it moves on a day, evenly over one part of it.
          *
          *     ``part_id`` names the part; empty is every part alike. ``works_on`` names a pool; empty is one drawn.
+         *     ``enters_at`` is the switch that its bytes come over; empty is beside the storage.
          */
         Service: {
             /** Id */
@@ -3676,6 +3843,11 @@ export interface components {
              * @default
              */
             works_on: string;
+            /**
+             * Plugged in at
+             * @default
+             */
+            enters_at: string;
         };
         /**
          * ServiceResult
@@ -3844,6 +4016,35 @@ export interface components {
             failing_count: number;
         };
         /**
+         * Switch
+         * @description A switch; its ports are numbered from 1 in the order in which their kinds are written.
+         *
+         *     One whose ports are not said has as many as are wanted.
+         */
+        Switch: {
+            /** Id */
+            id: string;
+            /** Switch */
+            name: string;
+            /**
+             * Ports
+             * @default 8x10GbE
+             */
+            ports: string;
+            /**
+             * Puts playback before copies
+             * @default false
+             */
+            puts_playback_first: boolean;
+            /**
+             * Noise
+             * @default 0
+             */
+            noise_dba: number;
+            /** Price */
+            unit_price?: string | null;
+        };
+        /**
          * TiersResult
          * @description The stage's answer; sums are over all pools. ``pools_for_work`` are those that seats may work on.
          */
@@ -3879,6 +4080,22 @@ export interface components {
             loss_hours: number;
             /** May stand still for */
             downtime_hours: number;
+        };
+        /**
+         * Unreached
+         * @description A seat or service that has no way to a pool; ``is_plugged`` tells whether it has any link at all.
+         */
+        Unreached: {
+            /** Seat Id */
+            seat_id: string;
+            /** Name */
+            name: string;
+            /** Pool Id */
+            pool_id: string;
+            /** Pool Name */
+            pool_name: string;
+            /** Is Plugged */
+            is_plugged: boolean;
         };
         /**
          * Volume
@@ -3975,41 +4192,25 @@ export interface components {
             days_a_year: number;
         };
         /**
-         * WireHop
-         * @description A piece of the way from the seats to the storage.
-         */
-        WireHop: {
-            /** Id */
-            id: string;
-            /** Hop */
-            name: string;
-            /**
-             * Speed
-             * @enum {string}
-             */
-            speed: "100Mb" | "1GbE" | "2.5GbE" | "5GbE" | "10GbE" | "25GbE" | "100GbE";
-            /**
-             * Links together
-             * @default 1
-             */
-            links: number;
-            /**
-             * Serves
-             * @default all
-             * @enum {string}
-             */
-            serves: "seat" | "all";
-        };
-        /**
          * Wiring
-         * @description The hops in order, and what holds for the whole network.
+         * @description Switches and links, prices of parts, and what holds for the whole network.
          */
         Wiring: {
             /**
-             * Hops
+             * Switches
              * @default []
              */
-            hops: components["schemas"]["WireHop"][];
+            switches: components["schemas"]["Switch"][];
+            /**
+             * Links
+             * @default []
+             */
+            links: components["schemas"]["Link"][];
+            /**
+             * Prices
+             * @default []
+             */
+            prices: components["schemas"]["PartPrice"][];
             /**
              * MTU
              * @default 1500
@@ -4030,6 +4231,10 @@ export interface components {
         WiringResult: {
             /** Hops */
             hops: components["schemas"]["HopResult"][];
+            /** Seats */
+            seats: components["schemas"]["SeatWay"][];
+            /** Unreached */
+            unreached: components["schemas"]["Unreached"][];
             /** Limiting Hop Id */
             limiting_hop_id: string | null;
             /** Required Bytes Per S */
@@ -4179,7 +4384,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
             /** Formula */
             formula: string;
             /** Source */
@@ -4228,7 +4433,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
             /**
              * How
              * @default given

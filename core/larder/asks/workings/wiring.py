@@ -29,6 +29,8 @@ def _link(hop: HopResult) -> Term | None:
         given("Payload of a frame", told.payload_share, "share"),
         given("The file protocol leaves", told.protocol_share, "share"),
     )  # fmt: skip
+    if told.adapter_bytes_per_s is not None:
+        one = made("One link", RATE, "least", one, given("Its adapter's bus", told.adapter_bytes_per_s, RATE))
     return made("Carries", RATE, "product", one, given("Links in use", told.links_used, "links"))
 
 
@@ -88,6 +90,10 @@ _KINDS: dict[HopKind, tuple[Callable[[HopResult], Term | None], str]] = {
             "IEEE 802.3 framing, IEEE 802.1AX aggregation, of which one flow uses one link; protocol "
             "efficiency is a stated assumption"
         ),
+    ),
+    "slot": (
+        lambda hop: given("The slot as it is wired", hop.capacity_bytes_per_s, RATE),
+        "PCI Express line rate less coding and packets, each way; all ports of the card share it",
     ),
     "pool": (
         _drives,

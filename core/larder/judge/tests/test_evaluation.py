@@ -102,12 +102,12 @@ class Findings(unittest.TestCase):
         self.assertEqual(evidence["Plannable"], evaluate(bundle).tiers.plannable_bytes)
 
     def test_one_link_direction_or_hop_below_need(self) -> None:
-        bundle = changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__speed="1GbE")
+        bundle = changed(demo("one-box"), plan__wiring__links__PLUG__speed="1GbE")
         name = "one-link-direction-or-hop-below-need"
-        finding = raised(self, bundle, name, f"{name}-seat-port")
+        finding = raised(self, bundle, name, f"{name}-plug-colour")
         self.assertAlmostEqual(finding.evidence[1].value, 125e6 * 1448 / 1538 * 0.9)
         better = bundle_from(apply_patch(bundle.document(), finding.remedy.patch))
-        self.assertEqual(better.plan.wiring.hops[0].speed, "2.5GbE")
+        self.assertEqual(better.plan.wiring.links[1].speed, "2.5GbE")
         self.assertNotIn(finding.key, {f.key for f in evaluate(better).findings})
 
     def test_a_slow_pool_is_mended_by_the_fewest_drives(self) -> None:
@@ -125,7 +125,7 @@ class Findings(unittest.TestCase):
     def test_copies_that_a_night_is_too_short_for(self) -> None:
         document = demo("one-box").document()
         document["plan"]["brief"]["services"][0]["written_bytes_per_day"] = 400 * 10**9
-        document["plan"]["wiring"]["hops"][3]["speed"] = "1GbE"
+        document["plan"]["wiring"]["links"][4]["speed"] = "1GbE"
         bundle = bundle_from(document)
         # Beside the copies cards are read in, 30 % of the time and in a rush 90 %.
         moved = 9 * 400e9 / (8 * 3600) + 180e6 * (0.98 * 0.3 + 0.02 * 0.9)
@@ -147,10 +147,11 @@ class Findings(unittest.TestCase):
         )
 
     def test_aggregation_that_cannot_help_one_client(self) -> None:
-        bundle = changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__links=2)
+        bundle = changed(demo("one-box"), plan__wiring__links__PLUG__links=2)
         self.assertEqual(cleared(self, bundle, "aggregation-that-cannot-help-one-client")["Links"], 2)
         one, two = (
-            next(h for h in evaluate(b).wiring.hops if h.id == "seat-port") for b in (demo("one-box"), bundle)
+            next(h for h in evaluate(b).wiring.hops if h.id == "plug-colour")
+            for b in (demo("one-box"), bundle)
         )
         self.assertEqual(one.capacity_bytes_per_s, two.capacity_bytes_per_s)
 

@@ -17,12 +17,13 @@ from larder.readers.plan_file import bundle_from
 
 SMALL, LARGE = 1e-9, 1e12
 REPAIRS = 60
-IDS = ("format_id", "item_id", "pool_id", "part_id", "drive_id", "model_id", "spares_of")
+IDS = ("format_id", "item_id", "pool_id", "part_id", "drive_id", "model_id", "spares_of",
+       "works_on", "mounts_by", "enters_at", "near_ports", "far_ports")  # fmt: skip
 SANE: dict[str, Any] = {
     "drive_read_bytes_per_s": 2e8, "drive_write_bytes_per_s": 2e8, "drive_bytes": 10**12, "budget": "100.00",
     "layout": "span",
     "hours": 1.0, "mixed_sizes": "", "drive_count": 12, "spares": 0, "is_mirrored": False,
-    "priced_on": "2026-01-01", "schema": "grand-larder/bundle/3", "horizon_date": "2029-01-01",
+    "priced_on": "2026-01-01", "schema": "grand-larder/bundle/4", "horizon_date": "2029-01-01",
 }  # fmt: skip
 FULL = {"seats": 60, "day_parts": 8, "at_peak": 8, "pools": 24, "services": 20}
 """Lists that cost the most, filled to the brim where a full one is drawn; others stay shorter."""
@@ -119,7 +120,11 @@ class WorstPlans:
                 return "EUR"
             case "mixed_sizes":
                 return self.random.choice(("", "", "1TB+3x8TB+20TB", "2x1GB+300x1000TB"))
-            case "ports" | "bays" | "spares_of":
+            case "ports":
+                return self.random.choice(("", "8x10GbE", "1GbE 2x100GbE"))
+            case "near" | "far":
+                return "outside" if name == "near" else "storage"
+            case "bays":
                 return ""
             case _ if name in IDS:
                 return ""
@@ -166,8 +171,25 @@ class WorstPlans:
             members = max(layout.fewest_members, min(pool["drive_count"], most) - pool["spares"])
             pool["drive_count"] = -(-members // unit) * unit + pool["spares"]
             pool["parity_bytes"] = pool["spare_bytes"] = None
+        self._wire(plan)
         for box in plan.get("boxes", ()):
             box["bays"] = min(box.get("bays", 8), 2000 // len(plan["boxes"]) - 32)
+
+    def _wire(self, plan: dict[str, Any]) -> None:
+        """Let links run between what there is; switches lead on to those before them, so that none closes a loop."""
+        switches = [f"switch:{each['id']}" for each in plan.get("wiring", {}).get("switches", ())]
+        seats = [f"seat:{each['id']}" for each in plan["brief"].get("seats", ())]
+        stores = ["storage", *(f"box:{each['id']}" for each in plan.get("boxes", ()))]
+        upwards = dict(zip(switches[1:], switches, strict=False))
+        for link in plan.get("wiring", {}).get("links", ()):
+            link["near"] = self.random.choice([*seats[:8], *switches] or ["outside"])
+            link["far"] = self.random.choice(stores)
+            if link["near"] in upwards and self.random.random() < 0.5:
+                link["far"] = upwards.pop(link["near"])
+            elif link["near"] in seats and switches:
+                link["far"] = self.random.choice([*switches, *stores])
+            elif link["near"] == "outside":
+                link["far"] = self.random.choice(switches or ["switch:none"])
 
     def _odds(self) -> float:
         return self.random.choice((0.0, 1.0, 1e-9, 1e-6, 0.03, self.random.random(), self.random.random()))

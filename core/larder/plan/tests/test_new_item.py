@@ -64,10 +64,10 @@ class NewItems(unittest.TestCase):
         bundle = demo("one-box")
         ids = []
         for _ in range(3):
-            added = new_item(bundle, Asked("plan/wiring/hops", {}))
+            added = new_item(bundle, Asked("plan/wiring/switches", {}))
             bundle = grown(bundle, added)
             ids.append(added.value["id"])
-        self.assertEqual(ids, ["hop", "hop-2", "hop-3"])
+        self.assertEqual(ids, ["switch", "switch-2", "switch-3"])
 
     def test_a_pool_is_made_like_the_one_looked_at_and_for_what_no_pool_serves(self) -> None:
         bundle = demo("one-box")

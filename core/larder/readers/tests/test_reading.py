@@ -109,7 +109,7 @@ class Words(unittest.TestCase):
             "plan/pools/main/drive_count": "Boathouse pool: Drives",
             "plan/brief/seats/stills/images_per_s": "Stills retouch: Pictures per second",
             "plan/brief/budget": "Budget",
-            "plan/wiring/hops/box-port": "Box port",
+            "plan/wiring/links/box-port": "Link box-port",
             "catalogue/formats/colour-uhd/ratio": "Colour, 3840×2160 10-bit 4:2:2 at 4:1: Compression",
         }.items():
             self.assertEqual(label_at(path, BASE), label)
@@ -117,6 +117,6 @@ class Words(unittest.TestCase):
     def test_bounds_and_choices_come_from_the_types(self) -> None:
         table = fields()
         self.assertEqual((table["Pool.drive_count"]["min"], table["Pool.drive_count"]["max"]), (1, 500))
-        self.assertEqual(table["WireHop.speed"]["choices"][0], "100Mb")
+        self.assertEqual(table["Link.speed"]["choices"][0], "100Mb")
         self.assertTrue(table["Purchase.unit_price"]["optional"])
         self.assertEqual(Bundle.model_fields["currency"].default, "EUR")

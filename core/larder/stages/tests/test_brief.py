@@ -338,8 +338,7 @@ class Remote(unittest.TestCase):
 
     def test_a_faster_office_network_never_helps(self) -> None:
         slow, quick = (
-            changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__speed=speed)
-            for speed in ("1GbE", "25GbE")
+            changed(demo("one-box"), plan__wiring__links__PLUG__speed=speed) for speed in ("1GbE", "25GbE")
         )
         self.assertEqual(evaluate(slow).brief.remote, evaluate(quick).brief.remote)
 

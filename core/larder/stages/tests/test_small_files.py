@@ -7,21 +7,27 @@ from larder.base.units import GB, MB
 from larder.judge.evaluation import evaluate
 from larder.readers.plan_file import bundle_from
 from larder.stages.small_files import SmallFilesResult
-from larder.tests.plans import demo
+from larder.tests.plans import chained, demo
 
 TRIPS, OPERATIONS = 4 * 0.0003, 2
 
 
-def culling(plan: dict[str, Any] | None = None, pool: dict[str, Any] | None = None, **seat: Any) -> Any:
+def culling(
+    plan: dict[str, Any] | None = None,
+    pool: dict[str, Any] | None = None,
+    hops: list[dict[str, Any]] | None = None,
+    **seat: Any,
+) -> Any:
     """The one-box demo with one class of photo seats, judged."""
     document = demo("one-box").document()
+    hops = [{"id": "box-port", "speed": "10GbE"}] if hops is None else hops
     document["plan"] |= plan or {}
     document["plan"]["pools"][0] |= pool or {}
     document["plan"]["brief"]["seats"] = [
         {"kind": "photo", "id": "cull", "name": "Culling", "count": 1, "image_bytes": 50 * MB, "images_per_s": 4.0,
          "probability": 1.0} | seat
     ]  # fmt: skip
-    return evaluate(bundle_from(document))
+    return evaluate(bundle_from(chained(document, hops)))
 
 
 class ByHand(unittest.TestCase):
@@ -44,8 +50,7 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(told.ratio, min(1 / seconds / 4, told.joint_given_files_per_s / 4))
 
     def test_the_slowest_wire_on_the_way_decides(self) -> None:
-        hops = [{"id": name, "name": name, "speed": speed} for name, speed in (("a", "10GbE"), ("b", "1GbE"))]
-        answer = culling({"wiring": {"hops": hops, "mtu": 1500}})
+        answer = culling(hops=[{"id": "a", "speed": "10GbE"}, {"id": "b", "speed": "1GbE"}])
         told, pool = self.only(answer), answer.tiers.pools[0]
         link = 125e6 * 1448 / 1538 * 0.9
         self.assertAlmostEqual(
@@ -59,7 +64,7 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(told.seconds_per_file, seconds)
 
     def test_without_any_wire_the_pool_alone_decides(self) -> None:
-        answer = culling({"wiring": {"hops": []}})
+        answer = culling(hops=[])
         told, pool = self.only(answer), answer.tiers.pools[0]
         self.assertAlmostEqual(
             told.seconds_per_file,

@@ -6,7 +6,7 @@ from typing import Any
 from larder.judge.evaluation import Evaluation, evaluate
 from larder.readers.plan_file import bundle_from
 from larder.stages.wiring import HopResult
-from larder.tests.plans import changed, demo
+from larder.tests.plans import chained, changed, demo
 
 LINK = 10e9 / 8 * 1448 / 1538 * 0.9
 
@@ -30,13 +30,11 @@ class Links(unittest.TestCase):
         flat = {"id": "flat", "kind": "measured", "name": "Flat", "mean_bytes_per_s": 100e6}
         document["catalogue"]["formats"].append(flat)
         document["plan"]["brief"] |= {"seats": seats, "services": [], "day_parts": []}
-        named = [{"name": one["id"].capitalize(), "serves": "all"} | one for one in links]
-        document["plan"]["wiring"] |= {"hops": named, "mtu": 1500}
-        return hops(evaluate(bundle_from(document)))
+        return hops(evaluate(bundle_from(chained(document, links))))
 
     def test_a_hop_of_one_seat_is_held_against_the_heaviest_one(self) -> None:
         seats = [footage("light"), footage("heavy", streams=3), footage("none", count=0, streams=9)]
-        port = self.of([{"id": "port", "serves": "seat", "speed": "10GbE"}], seats)["port"]
+        port = self.of([{"id": "port", "serves": "seat", "speed": "10GbE"}], seats)["plug-heavy"]
         self.assertAlmostEqual(port.capacity_bytes_per_s, LINK)
         self.assertAlmostEqual(port.required_bytes_per_s, 300e6)
         self.assertAlmostEqual(port.ratio or 0, LINK / 300e6)
@@ -74,7 +72,7 @@ class Links(unittest.TestCase):
         found = self.of(
             [{"id": "port", "serves": "seat", "speed": "10GbE"}, {"id": "up", "speed": "10GbE"}], seats
         )
-        for hop in (found["port"], found["up"]):
+        for hop in (found["plug-plays"], found["up"]):
             self.assertAlmostEqual(hop.required_bytes_per_s, 100e6)
         self.assertAlmostEqual(found["main"].required_bytes_per_s, 1000e6, delta=1)
 
@@ -165,7 +163,7 @@ class Pools(unittest.TestCase):
 
     def test_a_faster_wire_never_carries_less(self) -> None:
         rates = [
-            hops(evaluate(changed(demo("one-box"), plan__wiring__hops__SEAT_PORT__speed=speed)))["seat-port"]
+            hops(evaluate(changed(demo("one-box"), plan__wiring__links__PLUG__speed=speed)))["plug-colour"]
             for speed in ("1GbE", "2.5GbE", "10GbE", "25GbE")
         ]
         carried = [hop.capacity_bytes_per_s for hop in rates]

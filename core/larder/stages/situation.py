@@ -1,0 +1,131 @@
+"""Who asks, of which pools, over which wires: what every hop is held against."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from larder.plan.wiring import OUTSIDE
+
+from .homes import Homes, homes_of, mean_rates
+from .loads import Asking, from_work
+from .pool import PoolResult
+from .tiers import TiersResult
+from .utilisation import Standard
+from .ways import Network, Way
+
+NO_WIRES = Way(())
+
+
+@dataclass(frozen=True)
+class Pair:
+    """A pair of homes, at work and in the archive, with its odds."""
+
+    work_id: str
+    archive_id: str
+    odds: float
+
+
+@dataclass(frozen=True)
+class Situation:
+    """Who asks, of which pools, and what hops are held against; ``cold`` are pools with nothing cached."""
+
+    asking: tuple[Asking, ...]
+    standard: Standard
+    tiers: TiersResult
+    cold: tuple[PoolResult, ...]
+    network: Network
+
+    @cached_property
+    def work_homes(self) -> tuple[Homes, ...]:
+        """Where each of those who ask has its work."""
+        return tuple(homes_of(a, self.tiers.pools, "work") for a in self.asking)
+
+    @cached_property
+    def archive_homes(self) -> tuple[Homes, ...]:
+        """Where each of them has what it plays from the archive."""
+        return tuple(homes_of(a, self.tiers.pools, "archive") for a in self.asking)
+
+    @cached_property
+    def bytes_a_day(self) -> dict[str, tuple[float, float]]:
+        """(read, written) of every pool on an average day, by its id."""
+        found = {pool.id: (0.0, 0.0) for pool in self.tiers.pools}
+        parts = self.standard.parts
+        in_parts = mean_rates(self.asking, self.tiers.pools, parts, self.standard.rush)
+        for part, rates in zip(parts, in_parts, strict=True):
+            for pool_id, (read, written) in rates.items():
+                before, seconds = found[pool_id], part.hours * 3600
+                found[pool_id] = (before[0] + read * seconds, before[1] + written * seconds)
+        return found
+
+    @cached_property
+    def ways(self) -> tuple[dict[str, Way | None], ...]:
+        """For each of those who ask, the way to every pool that it may use; None where there is none."""
+        return tuple(
+            {pool_id: self._way(a, pool_id) for pool_id in self.used_pools(n)}
+            for n, a in enumerate(self.asking)
+        )
+
+    @cached_property
+    def crossing(self) -> dict[str, dict[int, frozenset[str]]]:
+        """By link: who crosses it, by place among those who ask, on the way to which pools."""
+        found: dict[str, dict[int, set[str]]] = {wire.link.id: {} for wire in self.network.wires}
+        for n, to_pools in enumerate(self.ways):
+            for pool_id, way in to_pools.items():
+                for wire in way.wires if way else ():
+                    found[wire.link.id].setdefault(n, set()).add(pool_id)
+        return {
+            link_id: {n: frozenset(pools) for n, pools in users.items()} for link_id, users in found.items()
+        }
+
+    def used_pools(self, n: int) -> tuple[str, ...]:
+        """The pools that one of those who ask moves bytes of."""
+        demand = self.asking[n].demand
+        work = self.work_homes[n] if from_work(demand) or demand.write_bytes_per_s else {}
+        archive = self.archive_homes[n] if demand.archive_bytes_per_s and self.tiers.has_both_tiers else {}
+        return tuple(dict.fromkeys((*work, *archive))) if self.asking[n].count else ()
+
+    def pairs(self, n: int) -> Iterator[Pair]:
+        """The pairs of homes, at work and in the archive, that one of those who ask may have."""
+        demand = self.asking[n].demand
+        plays_old = demand.archive_bytes_per_s and self.tiers.has_both_tiers
+        for work_id, work_odds in self.work_homes[n].items():
+            # Where there are not both tiers, what is old lies beside the work.
+            archives = self.archive_homes[n].items() if plays_old else ((work_id, 1.0),)
+            for archive_id, archive_odds in archives:
+                yield Pair(work_id, archive_id, work_odds * archive_odds)
+
+    def _way(self, asking: Asking, pool_id: str) -> Way | None:
+        """The wires to a pool; none are crossed from inside its box or where nothing is wired yet."""
+        network = self.network
+        if not asking.over_network or not network.is_wired:
+            return NO_WIRES
+        box = network.pool_ends[pool_id]
+        start = asking.start
+        if start is None or (start == OUTSIDE and not network.wires_at(OUTSIDE)):
+            return network.last_wire(box) or NO_WIRES
+        return network.way_of(start, box, asking.mounts_by)
+
+    def is_archive(self, pool: PoolResult) -> bool:
+        """Whether only what is played from the archive lies in this pool."""
+        return self.tiers.has_both_tiers and pool.tier == "archive"
+
+    def asked_of(self, n: int, pool: PoolResult) -> tuple[float, float, float, float]:
+        """(read, written, and of them what is paced) that one seat asks of its home in this tier."""
+        demand = self.asking[n].demand
+        old = demand.archive_bytes_per_s
+        if self.is_archive(pool):
+            return old, 0.0, old, 0.0
+        elsewhere = old if self.tiers.has_both_tiers else 0.0
+        return (
+            demand.read_bytes_per_s - elsewhere,
+            demand.write_bytes_per_s,
+            demand.paced_read_bytes_per_s - elsewhere,
+            demand.paced_write_bytes_per_s,
+        )
+
+    def share_read(self, pool_id: str) -> float:
+        """The part of a pool's bytes that is read; all where nothing is asked of it."""
+        read, written = self.bytes_a_day[pool_id]
+        return read / (read + written) if read + written > 0 else 1.0
