@@ -7,25 +7,42 @@ from threading import BoundedSemaphore
 from typing import Annotated
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Router
 from ninja.files import UploadedFile
 
 from accounts.scope import scope_of
 from api.envelope import ERRORS
+from larder.asks.cables import CABLE_COLUMNS, Cable, cable_rows, cables_of
+from larder.asks.cheapest_change import SeatChanges, cheapest_change
 from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
 from larder.asks.explain import Explanation, explain
+from larder.asks.share_out import ShareOut, share_out
 from larder.base.errors import Refused
 from larder.judge.evaluation import evaluate
 from larder.plan.new_item import Asked, new_item_patch
 from larder.plan.removal import removal_patch
 from larder.plan.take_class import class_patch
 from larder.readers.clips import format_of_clips
+from larder.readers.csv_table import write_table
 from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
+from larder.readers.plan_file import bundle_from
 
 from . import actions
 from .asked import PLAN, STUDIO, asked_bundle
-from .schemas import Answer, Ask, AskClass, AskItem, AskNew, AskPool, AskWhy, ClipsOut, PatchOut
+from .schemas import (
+    Answer,
+    Ask,
+    AskClass,
+    AskItem,
+    AskNew,
+    AskPool,
+    AskSeat,
+    AskState,
+    AskWhy,
+    ClipsOut,
+    PatchOut,
+)
 
 router = Router(tags=["plans"], by_alias=True)
 
@@ -66,6 +83,36 @@ def compare(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> 
 def swap(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[DriveRow]:
     """Every class of drive of the catalogue in one pool of what was asked."""
     return list(compare_drives(asked_bundle(request, studio, plan_id, body), body.pool_id))
+
+
+@router.post(f"{PLAN}/share", response={200: ShareOut, **ERRORS}, operation_id="share_out")
+def share(request: HttpRequest, studio: str, plan_id: UUID, body: AskState) -> ShareOut:
+    """What every seat gets in one state of what was asked."""
+    return share_out(asked_bundle(request, studio, plan_id, body), body.state, body.trouble)
+
+
+@router.post(f"{PLAN}/fixes", response={200: SeatChanges, **ERRORS}, operation_id="what_would_fix")
+def fixes(request: HttpRequest, studio: str, plan_id: UUID, body: AskSeat) -> SeatChanges:
+    """Every single change that helps one class of seats, tried."""
+    return cheapest_change(asked_bundle(request, studio, plan_id, body), body.seat_id)
+
+
+@router.post(f"{PLAN}/cables", response={200: list[Cable], **ERRORS}, operation_id="list_cables")
+def cables(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[Cable]:
+    """The cables of what was asked, with their labels."""
+    return list(cables_of(asked_bundle(request, studio, plan_id, body)))
+
+
+@router.get(f"{PLAN}/cables.csv", response={200: None, **ERRORS}, operation_id="export_cables")
+def export_cables(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse:
+    """The cables of the plan's newest revision as CSV."""
+    plan = actions.plan_in(scope_of(request, studio), plan_id)
+    listed = cables_of(bundle_from(actions.document_of(actions.revision_in(plan, plan.head))))
+    return HttpResponse(
+        write_table(CABLE_COLUMNS, cable_rows(listed)),
+        content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": 'attachment; filename="cables.csv"'},
+    )
 
 
 @router.post(f"{PLAN}/new-item", response={200: PatchOut, **ERRORS}, operation_id="ask_new_item")

@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from accounts.models import Role
+from larder.asks.share_out import SIZED, Trouble
 from larder.base.fields import Name
 from larder.base.patch import MOST_OPERATIONS, Operation
 from larder.judge.evaluation import Evaluation
@@ -131,6 +132,19 @@ class PatchOut(BaseModel):
     """A change that was worked out and not made: whoever asked takes it like any other."""
 
     patch: tuple[Operation, ...]
+
+
+class AskSeat(Ask):
+    """A question about one class of seats."""
+
+    seat_id: Annotated[str, Field(max_length=40)]
+
+
+class AskState(Ask):
+    """A question about one state of the house: everybody, what is sized on, or a part of the day."""
+
+    state: Annotated[str, Field(max_length=40)] = SIZED
+    trouble: Trouble = ""
 
 
 class AskPool(Ask):

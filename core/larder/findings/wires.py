@@ -301,7 +301,7 @@ def _network_cards(f: Figures) -> Iterator[tuple[Box, CardSlot]]:
 
 @finding("two-ways-to-one-box", WIRING_STAGE, "warn")
 def two_ways_to_one_box(f: Figures) -> Iterator[Found]:
-    """A seat reaches a box by several addresses, and it is not said that it mounts the one that carries most."""
+    """A seat reaches a box by several addresses, and is not said to mount the one that carries most."""
     plan = f.bundle.plan
     in_office = seats_of(plan)
     for seat, box in product(plan.brief.seats, dict.fromkeys(f.network.pool_ends.values())):

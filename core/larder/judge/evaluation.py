@@ -104,7 +104,7 @@ class Nudged:
 
         What is only drawn stands as it was.
         """
-        return _told(judge_anew(bundle, self._judged, path, FIGURES))
+        return _told(judge_anew(bundle, self._judged, (path,), FIGURES))
 
 
 def _told(judged: Judged) -> Evaluation:

@@ -21,7 +21,7 @@ _FULL = 1e-9
 
 @dataclass(frozen=True)
 class Shared:
-    """``rates`` of a flow of each kind, ``limits`` the hop that stops it or SATISFIED, ``used`` of every hop."""
+    """``rates`` of a flow of each kind, ``limits`` the hop that stops it or SATISFIED, ``used`` of hops."""
 
     rates: Floats
     limits: Whole

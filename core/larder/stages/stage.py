@@ -73,8 +73,10 @@ def judge(bundle: Bundle, parts: tuple[Part[Any], ...]) -> Judged:
     return judged
 
 
-def judge_anew(bundle: Bundle, before: Judged, changed_path: str, parts: tuple[Part[Any], ...]) -> Judged:
-    """The same for ``bundle``, which differs from ``before`` in what stands at ``changed_path`` alone.
+def judge_anew(
+    bundle: Bundle, before: Judged, changed_paths: tuple[str, ...], parts: tuple[Part[Any], ...]
+) -> Judged:
+    """The same for ``bundle``, which differs from ``before`` in what stands at ``changed_paths`` alone.
 
     Only parts that read it, or come after one that it changed, are judged; the others are as before.
     """
@@ -82,7 +84,7 @@ def judge_anew(bundle: Bundle, before: Judged, changed_path: str, parts: tuple[P
     judged = Judged(bundle, results)
     changed: set[str] = set()
     for part in parts:
-        if part.looks_at(changed_path) or any(each.id in changed for each in part.after):
+        if any(map(part.looks_at, changed_paths)) or any(each.id in changed for each in part.after):
             results[part.id] = part.judge(judged)
             if results[part.id] != before.results[part.id]:
                 changed.add(part.id)

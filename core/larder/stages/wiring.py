@@ -9,7 +9,7 @@ bus or cable, and the processor.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from larder.base.results import Result
@@ -20,8 +20,6 @@ from larder.laws.path import (
     ethernet_line_bytes_per_s,
     one_client_low_bytes_per_s,
 )
-from larder.plan.bays import Box
-from larder.plan.enclosure import CardSlot
 from larder.plan.ports import Plugged
 from larder.plan.wiring import OUTSIDE, End
 
@@ -39,6 +37,7 @@ Direction = Literal["read", "write", "both"]
 HopKind = Literal["link", "slot", "pool", "bus", "processor"]
 Way = Literal["read", "write"]
 WAYS: tuple[Way, ...] = ("read", "write")
+_VERBS: dict[Way, str] = {"read": "playing", "write": "writing"}
 Crossers = Mapping[int, tuple[frozenset[str], float]]
 """Who crosses a hop, by place among those who ask: to which pools, and the odds that it is this hop."""
 
@@ -233,16 +232,44 @@ def _links(situation: Situation) -> Iterator[HopResult]:
     for wire in situation.network.wires:
         users = situation.crossing[wire.link.id]
         yield _link(wire, {n: (pools, 1.0) for n, pools in users.items()}, situation)
-    plan, ledger = situation.network.plan, situation.network.ledger
-    for box in plan.boxes:
+    for slot in card_slots(situation):
+        yield _slot(slot, situation)
+
+
+@dataclass(frozen=True)
+class Slot:
+    """The slot of a network card; ``users`` cross it by a link that ends on the card."""
+
+    id: str
+    name: str
+    bus: str
+    box: End
+    users: Crossers
+
+    @property
+    def bytes_per_s(self) -> float:
+        """What it carries each way."""
+        return BUS_BYTES_PER_S[self.bus]
+
+
+def card_slots(situation: Situation) -> Iterator[Slot]:
+    """The slots of network cards that anything is plugged into; a link on two cards has its part on each."""
+    ledger = situation.network.ledger
+    for box in situation.network.plan.boxes:
+        end = End("box", box.id)
         for card in box.cards:
-            shares = {
-                wire.link.id: part
-                for wire in situation.network.wires_at(End("box", box.id))
+            users: dict[int, tuple[frozenset[str], float]] = {}
+            parts = [
+                (wire.link.id, part)
+                for wire in situation.network.wires_at(end)
                 if (part := _part_on(ledger.plugged[wire.link.id, wire.far], card.id))
-            }
-            if shares and card.bus:
-                yield _slot(box, card, shares, situation)
+            ]
+            for link_id, part in parts:
+                for n, pools in situation.crossing[link_id].items():
+                    before, odds = users.get(n, (frozenset[str](), 0.0))
+                    users[n] = (before | pools, max(odds, part))
+            if parts and card.bus:
+                yield Slot(f"slot-{box.id}-{card.id}", f"{box.name}: {card.name}", card.bus, end, users)
 
 
 def _part_on(plugged: Plugged, card_id: str) -> float:
@@ -260,6 +287,7 @@ def _held(
 
 def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
     link, plan = wire.link_bytes_per_s, situation.network.plan
+    name = f"{name_of(plan, wire.near)} to {name_of(plan, wire.far)}"
     is_port = wire.near.kind == "seat"
     held = _held(users, situation, link, wire.link.links, is_port=is_port)
     # The worse way decides; one that only copies take has no say while frames go the other.
@@ -270,7 +298,7 @@ def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
     used = 1 if is_port or found.alone is not None else wire.link.links
     return HopResult(
         id=wire.link.id,
-        name=f"{name_of(plan, wire.near)} to {name_of(plan, wire.far)}",
+        name=name[:1].upper() + name[1:],
         kind="link",
         serves="seat" if is_port else "all",
         near=wire.near.text,
@@ -283,7 +311,7 @@ def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
         required_bytes_per_s=link * used * found.share,
         ratio=_ratio(found) if wire.near != OUTSIDE else None,
         direction=direction,
-        because=_said(found, situation, "playing" if direction == "read" else "writing"),
+        because=_said(found, situation, _VERBS[direction]),
         late=tuple(copy for way in WAYS for copy in _late(held[way], link * used)),
         one_client_low_bytes_per_s=low if low < link else None,
         link_terms=LinkTerms(
@@ -296,26 +324,18 @@ def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
     )
 
 
-def _slot(box: Box, card: CardSlot, shares: Mapping[str, float], situation: Situation) -> HopResult:
-    """A card's slot, which all of its ports share; of a link that ends on two cards each has its part."""
-    users: dict[int, tuple[frozenset[str], float]] = {}
-    for link_id, part in shares.items():
-        for n, pools in situation.crossing[link_id].items():
-            before, odds = users.get(n, (frozenset[str](), 0.0))
-            users[n] = (before | pools, max(odds, part))
-    capacity = BUS_BYTES_PER_S[card.bus]
-    held = _held(users, situation, capacity, 1, is_port=False)
+def _slot(slot: Slot, situation: Situation) -> HopResult:
+    """A card's slot, which all of its ports share."""
+    held = _held(slot.users, situation, slot.bytes_per_s, 1, is_port=False)
     direction = max(WAYS, key=lambda way: (held[way].is_paced, held[way].share))
     found = held[direction]
-    behind = tuple(i for i, end in situation.network.pool_ends.items() if end == End("box", box.id))
-    hop = _within(
-        f"slot-{box.id}-{card.id}", f"{box.name}: {card.name}", "slot", behind, capacity, found, situation
-    )
+    behind = tuple(i for i, end in situation.network.pool_ends.items() if end == slot.box)
+    hop = _within(slot.id, slot.name, "slot", behind, slot.bytes_per_s, found, situation)
     return hop.model_copy(
         update={
             "direction": direction,
-            "because": _said(found, situation, "playing" if direction == "read" else "writing"),
-            "limited_by": card.bus,
+            "because": _said(found, situation, _VERBS[direction]),
+            "limited_by": slot.bus,
         }
     )
 

@@ -324,6 +324,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share
+         * @description What every seat gets in one state of what was asked.
+         */
+        post: operations["share_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/fixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fixes
+         * @description Every single change that helps one class of seats, tried.
+         */
+        post: operations["what_would_fix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/cables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cables
+         * @description The cables of what was asked, with their labels.
+         */
+        post: operations["list_cables"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/cables.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Cables
+         * @description The cables of the plan's newest revision as CSV.
+         */
+        get: operations["export_cables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/new-item": {
         parameters: {
             query?: never;
@@ -974,6 +1054,25 @@ export interface components {
              * @default 1
              */
             speed_factor: number;
+        };
+        /**
+         * Address
+         * @description An address that a box has on one of its links, and the seats that mount it.
+         *
+         *     Boxes with two links into one network get a second one for the second link, so that replies leave by the
+         *     port they are asked at.
+         */
+        Address: {
+            /** Link Id */
+            link_id: string;
+            /** Box Name */
+            box_name: string;
+            /** Network */
+            network: number;
+            /** Address */
+            address: string;
+            /** Mounted By */
+            mounted_by: string[];
         };
         /**
          * Allow
@@ -2065,6 +2164,7 @@ export interface components {
                 [key: string]: components["schemas"]["CurvePoint"][];
             };
             bays: components["schemas"]["BaysResult"];
+            plugs: components["schemas"]["PlugsResult"];
             wiring: components["schemas"]["WiringResult"];
             /** Small Files */
             small_files: components["schemas"]["SmallFilesResult"][];
@@ -2336,9 +2436,9 @@ export interface components {
          * @description One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
          *
          *     ``pool_ids`` are the pools behind it; links list none. ``near`` and ``far`` are a link's ends, ``speed``
-         *     is what it comes up at, ``limited_by`` what keeps it below its own port's. ``late`` says where copies do not
-         *     end in their part of the day. ``one_client_low_bytes_per_s`` is the least that one client
-         *     alone may get of a link, null where that is no less than ``link_bytes_per_s``.
+         *     is what it comes up at, ``limited_by`` what keeps it below its own port's. ``late`` says where copies do
+         *     not end in their part of the day. ``one_client_low_bytes_per_s`` is the least that one client alone may
+         *     get of a link, null where that is no less than ``link_bytes_per_s``.
          */
         HopResult: {
             /** Id */
@@ -3180,6 +3280,18 @@ export interface components {
             can_redo: boolean;
         };
         /**
+         * PlugsResult
+         * @description The ledger and the address plan.
+         */
+        PlugsResult: {
+            /** Ports */
+            ports: components["schemas"]["PortsLeft"][];
+            /** Slots */
+            slots: components["schemas"]["SlotLeft"][];
+            /** Addresses */
+            addresses: components["schemas"]["Address"][];
+        };
+        /**
          * Pool
          * @description Drives under one layout: a number of equal ones or, where ``mixed_sizes`` is given, that set.
          *
@@ -3399,6 +3511,22 @@ export interface components {
             cache: components["schemas"]["CacheResult"] | null;
             /** Waterfall */
             waterfall: components["schemas"]["WaterfallStep"][];
+        };
+        /**
+         * PortsLeft
+         * @description The ports of one speed at a switch or box, ``at`` as links name it.
+         */
+        PortsLeft: {
+            /** At */
+            at: string;
+            /** Name */
+            name: string;
+            /** Speed */
+            speed: string;
+            /** Count */
+            count: number;
+            /** Free */
+            free: number;
         };
         /**
          * Price
@@ -3887,6 +4015,24 @@ export interface components {
              * @default 1
              */
             kept_ratio: number;
+        };
+        /**
+         * SlotLeft
+         * @description A card slot of a box and what it holds; ``lanes`` as it is truly wired.
+         */
+        SlotLeft: {
+            /** Box Id */
+            box_id: string;
+            /** Box Name */
+            box_name: string;
+            /** Name */
+            name: string;
+            /** Bus */
+            bus: string;
+            /** Lanes */
+            lanes: number;
+            /** Holds */
+            holds: string;
         };
         /**
          * SmallFilesResult
@@ -4573,6 +4719,168 @@ export interface components {
             patch: components["schemas"]["Operation"][];
             /** Drive Id */
             drive_id: string;
+        };
+        /**
+         * HopShare
+         * @description How much of a hop is used in its fuller direction, 0 to 1.
+         */
+        HopShare: {
+            /** Id */
+            id: string;
+            /** Used */
+            used: number;
+        };
+        /**
+         * SeatShare
+         * @description What one seat of a class asks and gets at its worst home, bytes/s; ``at_once`` of them are at peak.
+         *
+         *     ``limiting_hop_id`` is null where it gets all it asks; ``headroom_bytes_per_s`` is what it could read
+         *     besides while the others do as they do.
+         */
+        SeatShare: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** At Once */
+            at_once: number;
+            /** Needed Bytes Per S */
+            needed_bytes_per_s: number;
+            /** Delivered Bytes Per S */
+            delivered_bytes_per_s: number;
+            /** Limiting Hop Id */
+            limiting_hop_id: string | null;
+            /** Limiting Name */
+            limiting_name: string;
+            /** Headroom Bytes Per S */
+            headroom_bytes_per_s: number;
+        };
+        /**
+         * ShareOut
+         * @description Who gets what in a state; ``said`` puts the state in words.
+         */
+        ShareOut: {
+            /** State */
+            state: string;
+            /** Said */
+            said: string;
+            /** Seats */
+            seats: components["schemas"]["SeatShare"][];
+            /** Hops */
+            hops: components["schemas"]["HopShare"][];
+        };
+        /**
+         * AskState
+         * @description A question about one state of the house: everybody, what is sized on, or a part of the day.
+         */
+        AskState: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /**
+             * State
+             * @default sized
+             */
+            state: string;
+            /**
+             * Trouble
+             * @default
+             * @enum {string}
+             */
+            trouble: "" | "a dead disk" | "a rebuild" | "a scrub";
+        };
+        /**
+         * Change
+         * @description A single change and what comes of it: the seat's ratio, and the smallest of the whole plan.
+         *
+         *     ``price`` is null where some part of it has no price yet, 0 where nothing is bought.
+         */
+        Change: {
+            /** Words */
+            words: string;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+            /** Ratio */
+            ratio: number | null;
+            /** Plan Ratio */
+            plan_ratio: number | null;
+            /** Fixes */
+            fixes: boolean;
+            /** Price */
+            price: string | null;
+        };
+        /**
+         * SeatChanges
+         * @description How one class of seats fares, and every change that helps it: the cheapest that fix it first.
+         *
+         *     ``in_vain`` are those that do not help.
+         */
+        SeatChanges: {
+            /** Seat Id */
+            seat_id: string;
+            /** Name */
+            name: string;
+            /** Ratio */
+            ratio: number | null;
+            /** Limiting Name */
+            limiting_name: string;
+            /** Tried */
+            tried: number;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** In Vain */
+            in_vain: string[];
+        };
+        /**
+         * AskSeat
+         * @description A question about one class of seats.
+         */
+        AskSeat: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Seat Id */
+            seat_id: string;
+        };
+        /**
+         * Cable
+         * @description One cable: what is written on it, where its two ends go, and what it is made of.
+         */
+        Cable: {
+            /** Label */
+            label: string;
+            /** Near */
+            near: string;
+            /** Near Port */
+            near_port: string;
+            /** Far */
+            far: string;
+            /** Far Port */
+            far_port: string;
+            /** Speed */
+            speed: string;
+            /** Category */
+            category: string;
+            /** Length M */
+            length_m: number;
         };
         /**
          * PatchOut
@@ -6954,6 +7262,360 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DriveRow"][];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    share_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskState"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    what_would_fix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSeat"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatChanges"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    list_cables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cable"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    export_cables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

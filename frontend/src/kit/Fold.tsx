@@ -4,6 +4,9 @@ import { useState, type ReactNode } from "react";
 const STILL = "collapse rounded-none transition-none details-content:transition-none";
 const MARKED =
   "before:inline-block before:w-[1.1rem] before:font-normal before:content-['▸_'] group-open/fold:before:content-['▾_']";
+/** The same within a list, whose own fold may stand open around it. */
+const LISTED =
+  "before:inline-block before:w-[1.1rem] before:font-normal before:content-['▸_'] group-open/entry:before:content-['▾_']";
 const INSIDE = "collapse-content p-0! transition-none";
 
 /** A part of a long page under its heading, folded away where it has nothing to say yet. */
@@ -84,9 +87,9 @@ export function Entry({
   children: ReactNode;
 }) {
   return (
-    <details className={`${STILL} group/fold border-b border-base-300 py-1`} open={open}>
+    <details className={`${STILL} group/entry border-b border-base-300 py-1`} open={open}>
       <summary className="collapse-title flex min-h-0 justify-between gap-3 p-0">
-        <span className={MARKED}>{name}</span>
+        <span className={LISTED}>{name}</span>
         <span className="font-semibold whitespace-nowrap">{figure}</span>
       </summary>
       <div className={`${INSIDE} mt-1 pl-4!`}>{children}</div>

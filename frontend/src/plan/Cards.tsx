@@ -26,6 +26,12 @@ export function Cards({
             {its("bus", "wired as")}
             <span>holds</span>
             {its("holds", "holds")}
+            {card.holds === "network card" && (
+              <>
+                <span>with</span>
+                {its("ports", "ports on it")}
+              </>
+            )}
             {isCarrier && (
               <>
                 {its("flash_drives", "flash slots on it")}

@@ -14,3 +14,27 @@ export function useHomes(): Option[] {
     return [["", "any, by what it can hold"], ...offered.map((p): Option => [p.id, p.name])];
   }, [ids, pools]);
 }
+
+/** The switches that a service may come in over. */
+export function useSwitches(): Option[] {
+  const switches = useSnapshot().document.plan.wiring?.switches;
+  return useMemo(
+    () => [["", "beside the storage"], ...(switches ?? []).map((s): Option => [s.id, s.name])],
+    [switches],
+  );
+}
+
+/** The addresses that a seat may mount, where some box has several. */
+export function useMounts(): Option[] {
+  const { addresses } = useSnapshot().evaluation.plugs;
+  return useMemo(() => {
+    const several = addresses.filter((a) =>
+      addresses.some((b) => b.link_id !== a.link_id && b.box_name === a.box_name),
+    );
+    if (!several.length) return [];
+    return [
+      ["", "not said"],
+      ...several.map((a): Option => [a.link_id, `${a.box_name}, ${a.address}`]),
+    ];
+  }, [addresses]);
+}

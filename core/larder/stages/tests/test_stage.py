@@ -64,7 +64,7 @@ class Anew(unittest.TestCase):
         return Part(part_id, told, reads, after)
 
     def after(self, bundle: Bundle, path: str) -> Judged:
-        return judge_anew(bundle, self.judged, path, self.parts)
+        return judge_anew(bundle, self.judged, (path,), self.parts)
 
     def test_what_reads_the_change_and_what_comes_after_it_until_nothing_changes(self) -> None:
         named = self.after(changed(self.before, plan__name="Other"), "plan/name")

@@ -1,6 +1,6 @@
 import type { Option } from "../../plan/fields";
 import { useFormatOptions } from "../../plan/useFormatOptions";
-import { useHomes } from "../../plan/useHomes";
+import { useHomes, useMounts } from "../../plan/useHomes";
 import { fieldsIn } from "../../plan/AllFields";
 import { Choice, Quantity, RefusedHere, Tick } from "../../plan/fields";
 import { ItemFieldset, RemoveItem } from "../../plan/ItemFieldset";
@@ -187,12 +187,21 @@ function Remote({ seat, path, formats }: Props<"remote">) {
   );
 }
 
-/** The pool that the seat's bytes lie in, where there is more than one for work. */
+/** The pool that the seat's bytes lie in, where there is more than one for work, and the address it mounts. */
 function WorksOn({ seat, path }: { seat: AnySeat; path: string }) {
   const homes = useHomes();
-  if (!homes.length && !seat.works_on) return null;
-  const field = `${MODEL[seat.kind]}.works_on` as FieldName;
-  return <Choice field={field} path={`${path}/works_on`} options={homes} />;
+  const mounts = useMounts();
+  const field = (name: string) => `${MODEL[seat.kind]}.${name}` as FieldName;
+  return (
+    <>
+      {(homes.length > 0 || seat.works_on) && (
+        <Choice field={field("works_on")} path={`${path}/works_on`} options={homes} />
+      )}
+      {(mounts.length > 0 || seat.mounts_by) && (
+        <Choice field={field("mounts_by")} path={`${path}/mounts_by`} options={mounts} />
+      )}
+    </>
+  );
 }
 
 /** At peak in a part of the day otherwise than in the others. */

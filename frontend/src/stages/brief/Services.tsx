@@ -5,7 +5,7 @@ import { RefusedHere, type Option } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { useSnapshot } from "../../plan/context";
 import { AddItem } from "../../plan/AddItem";
-import { useHomes } from "../../plan/useHomes";
+import { useHomes, useSwitches } from "../../plan/useHomes";
 
 /** Parts of the day, and what else runs on the box in them. */
 export function Services() {
@@ -51,6 +51,7 @@ function OtherServices() {
   const { document } = useSnapshot();
   const parts = document.plan.brief.day_parts;
   const homes = useHomes();
+  const switches = useSwitches();
   const options = useMemo(
     (): Option[] => [["", "every part alike"], ...(parts ?? []).map((p): Option => [p.id, p.name])],
     [parts],
@@ -75,6 +76,12 @@ function OtherServices() {
               <>
                 <span>on</span>
                 {its("works_on", "works on", homes)}
+              </>
+            )}
+            {switches.length > 1 && (
+              <>
+                <span>by</span>
+                {its("enters_at", "plugged in at", switches)}
               </>
             )}
           </ItemFieldset>

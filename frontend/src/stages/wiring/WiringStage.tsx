@@ -1,92 +1,121 @@
-import { fieldsIn } from "../../plan/AllFields";
-import { Choice, RefusedHere } from "../../plan/fields";
-import { ItemFieldset } from "../../plan/ItemFieldset";
-import { Figure } from "../../plan/Figure";
-import { rateText, ratioText } from "../../kit/format";
-import type { Evaluation } from "../../api/client";
+import { useState } from "react";
+
+import type { Evaluation, Trouble } from "../../api/client";
+import { Select } from "../../kit/Input";
+import { Problem } from "../../kit/Problem";
 import { useSnapshot } from "../../plan/context";
-import { Chain } from "./Chain";
-import { AddItem } from "../../plan/AddItem";
-import { Heads, Table } from "../../kit/Table";
+import { Cables } from "./Cables";
+import { Fixes } from "./Fixes";
+import { HopTable } from "./HopTable";
+import { Left } from "./Left";
+import { Shares } from "./Shares";
+import { useShares } from "./useShares";
+import { WireDrawing } from "./WireDrawing";
+import { Wires } from "./Wires";
 
-const SERVES: [string, string][] = [
-  ["seat", "one seat"],
-  ["all", "all seats"],
-];
-const PROTOCOLS: [string, string][] = [
-  ["smb", "SMB"],
-  ["nfs", "NFS"],
+const TROUBLES: [Trouble, string][] = [
+  ["", "all drives well"],
+  ["a dead disk", "a dead disk in every pool"],
+  ["a rebuild", "every pool rebuilding"],
+  ["a scrub", "every pool scrubbing"],
 ];
 
-/** The way from the seats to the pool, and the one hop that limits. */
+/** The way from the seats to the pools: what it is made of, what everybody gets, and what would help. */
 export function WiringStage() {
-  const { document, evaluation } = useSnapshot();
-  const wiring = document.plan.wiring;
-  const hops = wiring?.hops ?? [];
-  const result = evaluation.wiring;
   return (
     <div className="ask-answer">
-      <section aria-label="Hops">
-        <h2>Hops, from the seat to the box</h2>
-        {hops.map((hop) => {
-          const path = `plan/wiring/hops/${hop.id}`;
-          const its = fieldsIn("WireHop", path, hop.name);
-          return (
-            <ItemFieldset key={hop.id} field="WireHop.name" path={path} name={hop.name}>
-              {its("speed", "speed")}
-              <span>×</span>
-              {its("links", "links together")}
-              <span>for</span>
-              {its("serves", "serves", SERVES)}
-            </ItemFieldset>
-          );
-        })}
-        <RefusedHere path="plan/wiring" />
-        <AddItem className="mt-2" path="plan/wiring/hops">
-          Add a hop
-        </AddItem>
-        <h2 className="mt-5">Network</h2>
-        <Choice field="Wiring.mtu" path="plan/wiring/mtu" />
-        <Choice field="Wiring.protocol" path="plan/wiring/protocol" options={PROTOCOLS} />
+      <section aria-label="Wires">
+        <Wires />
       </section>
-      <section aria-label="What each hop carries">
-        <h2>What each hop carries, and what is asked of it</h2>
-        <p className="faint">Thickness is bandwidth, the filled part is what is asked.</p>
-        <Chain hops={result.hops} limiting={result.limiting_hop_id ?? null} />
-        <HopTable wiring={result} />
+      <section aria-label="From the seats to the pools">
+        <TheWay />
       </section>
     </div>
   );
 }
 
-/** What each hop carries, what is asked of it, and by whom. */
-function HopTable({ wiring }: { wiring: Evaluation["wiring"] }) {
+/** The seat that has the least in hand. */
+function tightest(seats: Evaluation["wiring"]["seats"]): string {
+  const asked = seats.filter((s) => s.ratio !== null && s.ratio !== undefined);
+  return asked.toSorted((a, b) => (a.ratio ?? 0) - (b.ratio ?? 0))[0]?.id ?? "";
+}
+
+function TheWay() {
+  const { document, evaluation } = useSnapshot();
+  const { wiring, plugs } = evaluation;
+  const [state, setState] = useState("sized");
+  const [trouble, setTrouble] = useState<Trouble>("");
+  const [picked, choose] = useState("");
+  const shares = useShares(state, trouble);
+  const chosen = wiring.seats.some((s) => s.id === picked) ? picked : tightest(wiring.seats);
+  const seat = wiring.seats.find((s) => s.id === chosen);
+  const used = new Map(shares.data?.hops.map((hop) => [hop.id, hop.used]));
   return (
-    <Table className="mt-4">
-      <Heads of={["Hop", "#Carries", "#Asked", "#Carries ÷ asked", "By"]} />
-      <tbody>
-        {wiring.hops.map((hop) => (
-          <tr key={hop.id}>
-            <td>
-              {hop.name}
-              {hop.id === wiring.limiting_hop_id && <b className="ml-1"> ◀ limits</b>}
-            </td>
-            <td className="num">
-              <Figure id={`wiring.${hop.id}`}>{rateText(hop.capacity_bytes_per_s)}</Figure>
-              {hop.one_client_low_bytes_per_s && (
-                <span className="faint block text-[0.86rem]">
-                  one client from {rateText(hop.one_client_low_bytes_per_s)}
-                </span>
-              )}
-            </td>
-            <td className="num">{rateText(hop.required_bytes_per_s)}</td>
-            <td className="num">
-              {hop.ratio === null || hop.ratio === undefined ? "–" : ratioText(hop.ratio)}
-            </td>
-            <td className="faint">{hop.because}</td>
-          </tr>
+    <>
+      <div className="flex flex-wrap items-baseline justify-between gap-3">
+        <h2>From the seats to the pools</h2>
+        <States state={state} setState={setState} trouble={trouble} setTrouble={setTrouble} />
+      </div>
+      <p className="faint">
+        Thickness is bandwidth, a step for each doubling; the filled part is what is used
+        {shares.data && ` by ${shares.data.said}`}.
+      </p>
+      <WireDrawing
+        plan={document.plan}
+        hops={wiring.hops}
+        used={used}
+        chosen={chosen}
+        limiting={seat?.limiting_hop_id ?? null}
+        choose={choose}
+      />
+      {shares.isError && <Problem of={shares.error} />}
+      {shares.data && (
+        <Shares shares={shares.data} wiring={wiring} chosen={chosen} choose={choose} />
+      )}
+      {chosen && <Fixes key={chosen} seatId={chosen} />}
+      <Left plugs={plugs} />
+      <HopTable wiring={wiring} />
+      <Cables />
+    </>
+  );
+}
+
+/** Who works at once, and what is the matter with the pools. */
+function States({
+  state,
+  setState,
+  trouble,
+  setTrouble,
+}: {
+  state: string;
+  setState: (state: string) => void;
+  trouble: Trouble;
+  setTrouble: (trouble: Trouble) => void;
+}) {
+  const { document } = useSnapshot();
+  const parts = document.plan.brief.day_parts ?? [];
+  return (
+    <span className="flex flex-wrap gap-2">
+      <Select aria-label="Who works" value={state} onChange={(e) => setState(e.target.value)}>
+        <option value="sized">as it is sized</option>
+        <option value="all">everybody at peak</option>
+        {parts.map((part) => (
+          <option key={part.id} value={part.id}>
+            everybody in {part.name}
+          </option>
         ))}
-      </tbody>
-    </Table>
+      </Select>
+      <Select
+        aria-label="The drives"
+        value={trouble}
+        onChange={(e) => setTrouble(e.target.value as Trouble)}
+      >
+        {TROUBLES.map(([value, words]) => (
+          <option key={value} value={value}>
+            {words}
+          </option>
+        ))}
+      </Select>
+    </span>
   );
 }
