@@ -59,12 +59,13 @@ class Ledger:
 
 
 def ports_of(plan: Plan) -> dict[End, tuple[Port, ...]]:
-    """What switches and boxes list; a box that lists none is left out."""
+    """What switches and boxes list; one that lists none is left out."""
     found = {
         End("switch", switch.id): tuple(
             Port(n, speed) for n, speed in enumerate(ethernet_ports(switch.ports), 1)
         )
         for switch in plan.wiring.switches
+        if switch.ports
     }
     for box in plan.boxes:
         on = [("", box.ports), *((card.id, card.ports) for card in box.cards if card.holds == "network card")]
