@@ -12,8 +12,8 @@ from __future__ import annotations
 import heapq
 import math
 from collections import defaultdict
-from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -26,6 +26,7 @@ EXACT_COMBINATIONS = 4_096
 LATTICE_CELLS = 16_384
 FEWEST_CELLS, MOST_WORK = 2_048, 400_000
 """Cells times groups up to which the lattice keeps all its cells: some 24 groups of alike seats."""
+GROUPS_WITH_ROOM = 64
 MULTIPLIED_OUT = 250
 """Products for each cell of the result up to which multiplying out beats transforming."""
 FEW_SEATS = 60
@@ -68,12 +69,12 @@ class SeatClass:
                 merged[rate] = merged.get(rate, 0.0) + self.probability * here
         return tuple(sorted(merged.items()))
 
-    @property
+    @cached_property
     def mean_bytes_per_s(self) -> float:
         """What one of them asks on average."""
         return sum(rate * odds for rate, odds in self.outcomes)
 
-    @property
+    @cached_property
     def most_bytes_per_s(self) -> float:
         """The most that one of them may ask."""
         return max(self.bytes_per_s, *(rate for rate, _ in self.otherwise), 0.0)
@@ -151,7 +152,17 @@ class Rush:
 
     def lifted(self, seats: tuple[SeatClass, ...]) -> tuple[SeatClass, ...]:
         """The seats while it lasts."""
-        return tuple(replace(seat, probability=max(seat.probability, self.odds)) for seat in seats)
+        return tuple(
+            SeatClass(
+                seat.name,
+                seat.count,
+                seat.bytes_per_s,
+                max(seat.probability, self.odds),
+                seat.here,
+                seat.otherwise,
+            )
+            for seat in seats
+        )
 
     def mean_odds(self, odds: float) -> float:
         """How much of the time somebody with ``odds`` is at the peak, who has some."""
@@ -216,6 +227,32 @@ def _load(seats: tuple[SeatClass, ...]) -> Load:
 
 def _is_certain(seat: SeatClass) -> bool:
     return len(seat.outcomes) == 1 and seat.outcomes[0][1] == 1
+
+
+def all_at_once(seats: tuple[SeatClass, ...]) -> float:
+    """What everybody asks together at most, bytes/s."""
+    return sum(seat.count * seat.most_bytes_per_s for seat in seats)
+
+
+def busiest_of(
+    asked: Sequence[tuple[SeatClass, ...]], rush: Rush, level: float, least: float = 0.0
+) -> tuple[int, float]:
+    """(which of ``asked`` asks most at ``level``, how much), bytes/s; only above ``least`` is looked.
+
+    What all could ask at once orders them; one that cannot exceed what is found is not summed. Of equals the
+    first.
+    """
+    found, where = least, -1
+    at_once = [all_at_once(seats) for seats in asked]
+    for n in sorted(range(len(asked)), key=lambda n: -at_once[n]):
+        if at_once[n] < least or (where != -1 and at_once[n] <= found):
+            break
+        if where != -1 and load_at_most(asked[n], rush, level) <= found:
+            continue
+        quantile = joint_quantile(asked[n], rush, level)
+        if quantile > found or (quantile == found and n < where):
+            found, where = quantile, n
+    return where, found
 
 
 def load_at_most(seats: tuple[SeatClass, ...], rush: Rush, level: float) -> float:
@@ -326,8 +363,7 @@ def _lattice_sums(groups: tuple[_Group, ...]) -> tuple[Floats, Floats, float]:
         heapq.heappush(heap, (len(row), number, row))
     odds = heap[0][2]
     few = (group for group in groups if _is_moved(group))
-    for group in sorted(few, key=lambda group: group.most):
-        odds = _moved(odds, group, cell)
+    odds = _moved(odds, sorted(few, key=lambda group: group.most), cell)
     values = np.arange(len(odds), dtype=np.float64) * cell
     cells = sum(1 if group.is_told else group.count for group in groups)
     return values, odds / odds.sum(), 0.0 if is_exact else cells * cell
@@ -349,8 +385,9 @@ def _cell(groups: tuple[_Group, ...]) -> tuple[float, bool]:
     cells = LATTICE_CELLS
     while cells > FEWEST_CELLS and cells * len(groups) > MOST_WORK:
         cells //= 2
-    # A row takes a cell or two more than its part of the sum: with these all fit a transform of ``cells``.
-    return most / max(cells - 2 * len(groups), cells // 2), False
+    # A row takes a cell or two more than its part of the sum: with these all fit a transform of ``cells``. Up
+    # to so many groups the cell is the same, so that a rush falls on the lattice of what is usual.
+    return most / max(cells - 2 * max(len(groups), GROUPS_WITH_ROOM), cells // 2), False
 
 
 def _split(group: _Group, cell: float) -> tuple[NDArray[np.int64], Floats, Floats]:
@@ -362,15 +399,28 @@ def _split(group: _Group, cell: float) -> tuple[NDArray[np.int64], Floats, Float
     return low, odds - above, above
 
 
-def _moved(others: Floats, group: _Group, cell: float) -> Floats:
-    """The odds of ``others`` and a group together: others moved by each of the group's sums, by its odds."""
-    low, here, above = _split(group, cell)
-    row = np.zeros(len(others) + int(low.max()) + 1)
-    for at, odds, more in zip(low.tolist(), here.tolist(), above.tolist(), strict=True):
-        row[at : at + len(others)] += others * odds
-        if more:
-            row[at + 1 : at + 1 + len(others)] += others * more
-    return row
+def _moved(others: Floats, groups: Sequence[_Group], cell: float) -> Floats:
+    """The odds of ``others`` and the groups together: moved by each of a group's sums, by its odds.
+
+    Two rows are filled in turn, and one holds what is added: rows made anew for each would cost as much as
+    all the adding.
+    """
+    split = [_split(group, cell) for group in groups]
+    size = len(others) + sum(int(low.max()) + 1 for low, _, _ in split)
+    now, then, part = np.zeros(size), np.empty(size), np.empty(size)
+    length = len(others)
+    now[:length] = others
+    for low, here, above in split:
+        longer = length + int(low.max()) + 1
+        then[:longer] = 0.0
+        for at, odds, more in zip(low.tolist(), here.tolist(), above.tolist(), strict=True):
+            np.multiply(now[:length], odds, out=part[:length])
+            then[at : at + length] += part[:length]
+            if more:
+                np.multiply(now[:length], more, out=part[:length])
+                then[at + 1 : at + 1 + length] += part[:length]
+        now, then, length = then, now, longer
+    return now[:length]
 
 
 def _row(group: _Group, cell: float) -> Floats:
@@ -408,7 +458,13 @@ def _convolved(one: Floats, other: Floats) -> Floats:
 
 
 def _mixed(usual: Load, rushed: Load, probability: float) -> tuple[Floats, Floats]:
-    """The two distributions as one, ascending; a value that both have stands there twice."""
+    """The two distributions as one, ascending; a value that both have may stand there twice."""
+    shorter, longer = sorted((usual, rushed), key=lambda load: len(load.values))
+    if np.array_equal(shorter.values, longer.values[: len(shorter.values)]):
+        share = {id(usual): 1 - probability, id(rushed): probability}
+        odds = longer.odds * share[id(longer)]
+        odds[: len(shorter.odds)] += shorter.odds * share[id(shorter)]
+        return longer.values, odds
     values = np.concatenate([usual.values, rushed.values])
     odds = np.concatenate([usual.odds * (1 - probability), rushed.odds * probability])
     order = np.argsort(values, kind="stable")  # two sorted runs, which are merged in one pass

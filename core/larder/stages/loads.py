@@ -12,7 +12,7 @@ from decimal import Decimal
 from larder.base.fields import EARLIEST
 from larder.base.memo import remembered
 from larder.base.results import Result
-from larder.laws.demand import Load, Rush, SeatClass, joint_load, load_at_most
+from larder.laws.demand import Load, Rush, SeatClass, all_at_once, joint_load, load_at_most
 from larder.plan.brief import Brief, Seat
 from larder.plan.day_parts import WHOLE_DAY, DayPart, service_rates
 from larder.plan.formats import Rates
@@ -93,10 +93,6 @@ class LoadsResult(Result):
     read: LoadResult
     write: LoadResult
     both: LoadResult
-    network_read: LoadResult
-    network_write: LoadResult
-    work: LoadResult
-    archive: LoadResult
     streams_at_once: int
     archive_streams_at_once: int
     files_per_s_at_once: float
@@ -192,10 +188,6 @@ def loads_of(
         read=loads.result(_read),
         write=loads.result(_write),
         both=loads.result(_both),
-        network_read=loads.result(_read, network_only=True),
-        network_write=loads.result(_write, network_only=True),
-        work=loads.result(lambda d: _both(d) - d.archive_bytes_per_s),
-        archive=loads.result(lambda d: d.archive_bytes_per_s),
         streams_at_once=loads.streams(part, lambda d: d.streams),
         archive_streams_at_once=loads.streams(part, lambda d: d.archive_streams),
         files_per_s_at_once=loads.files_per_s_at_once(),
@@ -322,9 +314,9 @@ class _Loads:
         """What is asked in one part of the day."""
         return joint_load(self._classes(part, self._rates(rate)), self.rush)
 
-    def _rates(self, rate: Rate, *, network_only: bool = False) -> tuple[float, ...]:
-        """What each of those who ask asks; who sits inside asks nothing of the network."""
-        return tuple(0.0 if network_only and not a.over_network else rate(a.demand) for a in self.asking)
+    def _rates(self, rate: Rate) -> tuple[float, ...]:
+        """What each of those who ask asks."""
+        return tuple(rate(a.demand) for a in self.asking)
 
     def _classes(self, part: DayPart, rates: tuple[float, ...]) -> tuple[SeatClass, ...]:
         found = self._asked.get((part.id, rates))
@@ -336,30 +328,31 @@ class _Loads:
             )
         return found
 
-    def busiest(self, rate: Rate, *, network_only: bool = False) -> tuple[Load, DayPart]:
+    def busiest(self, rate: Rate) -> tuple[Load, DayPart]:
         """The part with the highest load at the percentile, of equals the one with the higher mean.
 
         A part that cannot be it, because all it could ask is below what another asks, is not summed.
         """
-        rates = self._rates(rate, network_only=network_only)
+        rates = self._rates(rate)
         if rates not in self._busiest:
             self._busiest[rates] = self._busiest_of([self._classes(part, rates) for part in self.parts])
         return self._busiest[rates]
 
     def _busiest_of(self, asked: list[tuple[SeatClass, ...]]) -> tuple[Load, DayPart]:
-        bounds = [load_at_most(classes, self.rush, self.level) for classes in asked]
+        at_once = [all_at_once(classes) for classes in asked]
         found: dict[int, Load] = {}
         highest = 0.0
-        for n in sorted(range(len(asked)), key=lambda n: -bounds[n]):
-            if not found or bounds[n] >= highest:
-                found[n] = joint_load(asked[n], self.rush)
-                highest = max(highest, found[n].quantile(self.level))
+        for n in sorted(range(len(asked)), key=lambda n: -at_once[n]):
+            if found and min(at_once[n], load_at_most(asked[n], self.rush, self.level)) < highest:
+                continue
+            found[n] = joint_load(asked[n], self.rush)
+            highest = max(highest, found[n].quantile(self.level))
         best = max(found, key=lambda n: (found[n].quantile(self.level), found[n].mean_bytes_per_s, -n))
         return found[best], self.parts[best]
 
-    def result(self, rate: Rate, *, network_only: bool = False) -> LoadResult:
+    def result(self, rate: Rate) -> LoadResult:
         """One direction on its busiest part."""
-        load, part = self.busiest(rate, network_only=network_only)
+        load, part = self.busiest(rate)
         return LoadResult(
             part_id=part.id,
             mean_bytes_per_s=load.mean_bytes_per_s,

@@ -86,8 +86,12 @@ class Situation:
         archive = self.archive_homes[n] if demand.archive_bytes_per_s and self.tiers.has_both_tiers else {}
         return tuple(dict.fromkeys((*work, *archive))) if self.asking[n].count else ()
 
-    def pairs(self, n: int) -> Iterator[Pair]:
-        """The pairs of homes, at work and in the archive, that one of those who ask may have."""
+    @cached_property
+    def pairs(self) -> tuple[tuple[Pair, ...], ...]:
+        """For each of those who ask, the pairs of homes, at work and in the archive, that it may have."""
+        return tuple(tuple(self._pairs(n)) for n in range(len(self.asking)))
+
+    def _pairs(self, n: int) -> Iterator[Pair]:
         demand = self.asking[n].demand
         plays_old = demand.archive_bytes_per_s and self.tiers.has_both_tiers
         for work_id, work_odds in self.work_homes[n].items():

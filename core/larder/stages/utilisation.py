@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from larder.laws.demand import Rush, SeatClass, joint_quantile, load_at_most
+from larder.laws.demand import Rush, SeatClass, busiest_of
 from larder.plan.brief import Brief
 from larder.plan.day_parts import WHOLE_DAY, DayPart
 from larder.plan.house_rules import HouseRules
@@ -91,19 +91,21 @@ class Utilisation:
     late: tuple[Late, ...] = ()
 
 
-def utilisation_of(uses: Iterable[Use], standard: Standard, capacity: float = 1.0) -> Utilisation:
+def utilisation_of(
+    uses: Iterable[Use], standard: Standard, capacity: float = 1.0, least: float = 0.0
+) -> Utilisation:
     """The larger of the joint need in the busiest part, and of what one paced seat needs alone.
 
     ``capacity`` is the whole hop in the unit of the uses: hops that the same flows cross have the same joint
     need then, and it is summed once.
 
     Only parts count in which somebody plays; where nobody ever does, all. A part that cannot be the busiest,
-    because all it could need is below what is found already, is not summed.
+    because all it could need is below what is found already, is not summed; nor is what cannot exceed the
+    share ``least``, where more would not matter.
     """
     present = [use for use in uses if use.asking.count and use.outcomes]
     heaviest = max(present, key=lambda use: use.paced_alone, default=None)
     alone = heaviest.paced_alone if heaviest else 0.0
-    joint, busiest = 0.0, standard.parts[0]
     played = [
         part
         for part in standard.parts
@@ -113,14 +115,10 @@ def utilisation_of(uses: Iterable[Use], standard: Standard, capacity: float = 1.
         (part, tuple(seat for use in present if (seat := use.in_part(part)) is not None))
         for part in played or standard.parts
     ]
-    bounds = [load_at_most(seats, standard.rush, standard.level) for _, seats in asked]
-    for n in sorted(range(len(asked)), key=lambda n: -bounds[n]):
-        part, seats = asked[n]
-        if bounds[n] <= max(joint, alone):
-            break
-        share = joint_quantile(seats, standard.rush, standard.level)
-        if share > joint:
-            joint, busiest = share, part
+    floor = max(alone, least * capacity)
+    where, joint = busiest_of([seats for _, seats in asked], standard.rush, standard.level, floor)
+    busiest = asked[where][0] if where >= 0 else standard.parts[0]
+    joint = joint if where >= 0 else 0.0
     late = _late(present, [part for part in standard.parts if part not in played], standard.rush, capacity)
     joint, alone = joint / capacity, alone / capacity
     if heaviest is None or alone <= 0:

@@ -281,17 +281,32 @@ def _part_on(plugged: Plugged, card_id: str) -> float:
 
 def _held(
     users: Crossers, situation: Situation, capacity: float, members: int, *, is_port: bool
-) -> dict[Way, Utilisation]:
-    return {way: _one_way(users, situation, way, capacity, members, is_port=is_port) for way in WAYS}
+) -> tuple[Way, dict[Way, Utilisation]]:
+    """The worse way, which decides, and both; one that only copies take has no say while frames go the other.
+
+    The way in which more could be asked comes first: what of the other cannot exceed it is not summed.
+    """
+    uses = {way: _uses(users, situation, way, 1 if is_port else members) for way in WAYS}
+
+    def grave(way: Way) -> tuple[bool, float]:
+        return (
+            any(use.paced_alone > 0 for use in uses[way]),
+            sum(use.asking.count * use.outcomes[-1][0] for use in uses[way]),
+        )
+
+    held: dict[Way, Utilisation] = {}
+    least = 0.0
+    for way in sorted(WAYS, key=grave, reverse=True):
+        held[way] = _one_way(uses[way], situation.standard, capacity, least, is_port=is_port)
+        least = held[way].share
+    return max(WAYS, key=lambda way: (held[way].is_paced, held[way].share)), held
 
 
 def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
     link, plan = wire.link_bytes_per_s, situation.network.plan
     name = f"{name_of(plan, wire.near)} to {name_of(plan, wire.far)}"
     is_port = wire.near.kind == "seat"
-    held = _held(users, situation, link, wire.link.links, is_port=is_port)
-    # The worse way decides; one that only copies take has no say while frames go the other.
-    direction = max(WAYS, key=lambda way: (held[way].is_paced, held[way].share))
+    direction, held = _held(users, situation, link, wire.link.links, is_port=is_port)
     found = held[direction]
     mtu = plan.wiring.mtu
     low = min(one_client_low_bytes_per_s(wire.speed, mtu), link)
@@ -326,8 +341,7 @@ def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
 
 def _slot(slot: Slot, situation: Situation) -> HopResult:
     """A card's slot, which all of its ports share."""
-    held = _held(slot.users, situation, slot.bytes_per_s, 1, is_port=False)
-    direction = max(WAYS, key=lambda way: (held[way].is_paced, held[way].share))
+    direction, held = _held(slot.users, situation, slot.bytes_per_s, 1, is_port=False)
     found = held[direction]
     behind = tuple(i for i, end in situation.network.pool_ends.items() if end == slot.box)
     hop = _within(slot.id, slot.name, "slot", behind, slot.bytes_per_s, found, situation)
@@ -340,20 +354,20 @@ def _slot(slot: Slot, situation: Situation) -> HopResult:
     )
 
 
+def _uses(users: Crossers, situation: Situation, way: Way, members: int) -> list[Use]:
+    """Who moves something over a link one way: a seat is one flow, on one member of an aggregate."""
+    found = (_use_of_link(n, pools, odds / members, situation, way) for n, (pools, odds) in users.items())
+    return [use for use in found if use.outcomes]
+
+
 def _one_way(
-    users: Crossers, situation: Situation, way: Way, capacity: float, members: int, *, is_port: bool
+    uses: list[Use], standard: Standard, capacity: float, least: float, *, is_port: bool
 ) -> Utilisation:
     """A link in one direction: a seat's own port by one seat, a shared one by all that cross it."""
-    uses = []
-    for n, (pools, odds) in users.items():
-        # A seat is one flow, on one member of an aggregate; its own port is always the same.
-        use = _use_of_link(n, pools, odds if is_port else odds / members, situation, way)
-        if use.outcomes:
-            uses.append(use)
     if not is_port:
-        return utilisation_of(uses, situation.standard, capacity)
-    ports = [_own_port(use, situation.standard, capacity) for use in uses]
-    nothing = Utilisation(0.0, situation.standard.parts[0], is_paced=False)
+        return utilisation_of(uses, standard, capacity, least)
+    ports = [_own_port(use, standard, capacity) for use in uses]
+    nothing = Utilisation(0.0, standard.parts[0], is_paced=False)
     return max(ports, key=lambda port: (port.is_paced, port.share), default=nothing)
 
 
@@ -365,7 +379,7 @@ def _use_of_link(n: int, pools: frozenset[str], odds: float, situation: Situatio
     paced = demand.paced_read_bytes_per_s - old if way == "read" else demand.paced_write_bytes_per_s
     outcomes: dict[float, float] = {}
     alone = 0.0
-    for pair in situation.pairs(n):
+    for pair in situation.pairs[n]:
         at_work, there = pair.work_id in pools, pair.archive_id in pools
         amount = (rate if at_work else 0.0) + (old if there else 0.0)
         alone = max(alone, (paced if at_work else 0.0) + (old if there else 0.0))
@@ -409,7 +423,7 @@ def _use_of_shared(n: int, costs: Mapping[str, PoolCost], situation: Situation) 
     asking, demand = situation.asking[n], situation.asking[n].demand
     outcomes: dict[float, float] = {}
     alone = 0.0
-    for pair in situation.pairs(n):
+    for pair in situation.pairs[n]:
         work, archive = costs.get(pair.work_id), costs.get(pair.archive_id)
         read, written = (work.a_byte_read, work.a_byte_written) if work else (0.0, 0.0)
         at_work = from_work(demand) * read + demand.write_bytes_per_s * written

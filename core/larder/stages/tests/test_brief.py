@@ -84,11 +84,10 @@ class Seats(unittest.TestCase):
         asked = demand_of(ingest, RATES)
         self.assertEqual((asked.write_bytes_per_s, asked.read_bytes_per_s), (1200 * MB, 1200 * MB))
 
-    def test_a_seat_inside_the_box_asks_the_pool_and_not_the_network(self) -> None:
+    def test_a_seat_inside_the_box_asks_the_pool_as_any_other(self) -> None:
         seats = [footage().model_dump(), footage(id="r", name="Render", seated="inside").model_dump()]
         result = judged(seats=seats)
         self.assertEqual(result.read.max_bytes_per_s, 80 * MB)
-        self.assertEqual(result.network_read.max_bytes_per_s, 40 * MB)
 
     @given(st.integers(1, 6), st.integers(1, 6), st.floats(1, 8))
     def test_more_of_anything_never_asks_less(self, streams: int, angles: int, shuttle: float) -> None:

@@ -36,14 +36,9 @@ class Tiers(unittest.TestCase):
         answer = evaluate(with_flash())
         flash, archive = (next(h for h in answer.wiring.hops if h.id == i) for i in ("flash", "main"))
         # Reading costs what reading takes: only the archive's load is of one kind, and so bytes alone.
-        self.assertAlmostEqual(archive.required_bytes_per_s / answer.brief.archive.sized_bytes_per_s, 1)
+        # A tenth of what five editors play comes from the archive; in a rush at 0.9 all five ask at once.
+        self.assertAlmostEqual(archive.required_bytes_per_s, 5 * 27.5e6 * 0.1, delta=1)
         self.assertGreater(flash.required_bytes_per_s, archive.required_bytes_per_s)
-        # A tenth of what five editors play comes from the archive.
-        self.assertAlmostEqual(answer.brief.archive.max_bytes_per_s, 5 * 27.5e6 * 0.1)
-        self.assertAlmostEqual(
-            answer.brief.work.max_bytes_per_s + answer.brief.archive.max_bytes_per_s,
-            answer.brief.both.max_bytes_per_s,
-        )
 
     def test_one_pool_carries_everything_whatever_it_is_said_to_hold(self) -> None:
         as_work, as_archive = (
