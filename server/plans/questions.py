@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from threading import BoundedSemaphore
 from typing import Annotated
 from uuid import UUID
@@ -17,6 +19,7 @@ from larder.asks.cables import CABLE_COLUMNS, Cable, cable_rows, cables_of
 from larder.asks.cheapest_change import SeatChanges, cheapest_change
 from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
 from larder.asks.explain import Explanation, explain
+from larder.asks.remedies import TriedRemedy, tried_remedies
 from larder.asks.share_out import ShareOut, share_out
 from larder.base.errors import Refused
 from larder.judge.evaluation import evaluate
@@ -51,6 +54,18 @@ EXPLAIN_SECONDS, BUSY_EXPLAIN_SECONDS = 6.0, 0.5
 _explaining = BoundedSemaphore(2)
 
 
+@contextmanager
+def _bounded(*, wanted: bool) -> Iterator[Callable[[], bool]]:
+    """Whether work that judges many plans may go on: two at a time may, whoever comes besides gets little."""
+    has_slot = wanted and _explaining.acquire(blocking=False)
+    until = time.monotonic() + (EXPLAIN_SECONDS if has_slot else BUSY_EXPLAIN_SECONDS)
+    try:
+        yield lambda: time.monotonic() < until
+    finally:
+        if has_slot:
+            _explaining.release()
+
+
 @router.post(f"{PLAN}/evaluate", response={200: Answer, **ERRORS}, operation_id="evaluate_plan")
 def evaluate_plan(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Answer:
     """Ask without saving what the verdict would be with this patch."""
@@ -61,16 +76,8 @@ def evaluate_plan(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -
 def explain_figure(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhy) -> Explanation:
     """The working of one figure of what was asked."""
     bundle = asked_bundle(request, studio, plan_id, body)
-    # Judging some hundred plans holds a processor: two at a time may, whoever comes besides gets little.
-    has_slot = body.with_movers and _explaining.acquire(blocking=False)
-    until = time.monotonic() + (EXPLAIN_SECONDS if has_slot else BUSY_EXPLAIN_SECONDS)
-    try:
-        return explain(
-            bundle, body.figure_id, with_movers=body.with_movers, goes_on=lambda: time.monotonic() < until
-        )
-    finally:
-        if has_slot:
-            _explaining.release()
+    with _bounded(wanted=body.with_movers) as goes_on:
+        return explain(bundle, body.figure_id, with_movers=body.with_movers, goes_on=goes_on)
 
 
 @router.post(f"{PLAN}/compare", response={200: list[LayoutRow], **ERRORS}, operation_id="compare_layouts")
@@ -83,6 +90,14 @@ def compare(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> 
 def swap(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[DriveRow]:
     """Every class of drive of the catalogue in one pool of what was asked."""
     return list(compare_drives(asked_bundle(request, studio, plan_id, body), body.pool_id))
+
+
+@router.post(f"{PLAN}/remedies", response={200: list[TriedRemedy], **ERRORS}, operation_id="try_remedies")
+def remedies(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[TriedRemedy]:
+    """The remedies of all findings of what was asked, each tried."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    with _bounded(wanted=True) as goes_on:
+        return list(tried_remedies(bundle, goes_on))
 
 
 @router.post(f"{PLAN}/share", response={200: ShareOut, **ERRORS}, operation_id="share_out")

@@ -28,7 +28,7 @@ from larder.stages.ways import NETWORK, Network, name_of
 from larder.stages.wiring import WIRING, SeatWay, WiringResult
 
 FASTER_STEPS = 2
-"""How many faster kinds of port are tried beyond the one there is."""
+"""How many faster kinds of port are tried where nobody has listed any."""
 LIGHTER = 0.5
 """Footage at most so heavy, of what is played now, counts as a proxy."""
 
@@ -201,17 +201,28 @@ def _set(link: Link, **fields: object) -> Patch:
 
 def _faster(network: Network, link: Link, count: int) -> Iterator[Tried]:
     """A faster port at both ends, with the cable and the bus that it wants."""
-    at = SPEEDS.index(link.speed)
     if link.came_up_at:
         words = f"A new cable: {_called(network, link)} at {link.speed}"
         yield Tried(words, _set(link, came_up_at=""), (("cable", link.speed, count),))
-    for speed in SPEEDS[at + 1 : at + 1 + FASTER_STEPS]:
+    for speed in _speeds_above(network, link):
         fields = faster_fields(link, speed)
         parts = [("adapter" if link.ends[0].kind == "seat" else "network card", speed, count)]
         if "category" in fields:
             parts.append(("cable", speed, count))
         words = f"{_called(network, link)} at {speed}"
         yield Tried(words, _set(link, **fields), tuple(parts), link.id, speed)
+
+
+def _speeds_above(network: Network, link: Link) -> list[str]:
+    """Faster kinds of port that its ends list; a seat's machine takes any that the other end can be."""
+    listed = [{port.speed for port in network.ledger.ports.get(end, ())} for end in link.ends]
+    faster = SPEEDS[SPEEDS.index(link.speed) + 1 :]
+    known = [speeds for speeds in listed if speeds]
+    if not known:
+        return list(faster[:FASTER_STEPS])
+    most = min(max(SPEEDS.index(speed) for speed in speeds) for speeds in known)
+    is_seat = link.ends[0].kind == "seat"
+    return [s for s in faster if SPEEDS.index(s) <= most and (is_seat or any(s in one for one in known))]
 
 
 def _one_more(network: Network, link: Link) -> Iterator[Tried]:

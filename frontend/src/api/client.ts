@@ -29,6 +29,7 @@ export type HopResult = Schemas["HopResult"];
 export type ShareOut = Schemas["ShareOut"];
 export type Trouble = NonNullable<Schemas["AskState"]["trouble"]>;
 export type SeatChanges = Schemas["SeatChanges"];
+export type TriedRemedy = Schemas["TriedRemedy"];
 export type Cable = Schemas["Cable"];
 export type AskPool = Schemas["AskPool"];
 export type BuiltRow = Omit<Schemas["LayoutRow"], "layout">;

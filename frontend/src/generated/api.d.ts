@@ -324,6 +324,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remedies
+         * @description The remedies of all findings of what was asked, each tried.
+         */
+        post: operations["try_remedies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/share": {
         parameters: {
             query?: never;
@@ -1445,10 +1465,6 @@ export interface components {
             read: components["schemas"]["LoadResult"];
             write: components["schemas"]["LoadResult"];
             both: components["schemas"]["LoadResult"];
-            network_read: components["schemas"]["LoadResult"];
-            network_write: components["schemas"]["LoadResult"];
-            work: components["schemas"]["LoadResult"];
-            archive: components["schemas"]["LoadResult"];
             /** Streams At Once */
             streams_at_once: number;
             /** Archive Streams At Once */
@@ -4721,6 +4737,21 @@ export interface components {
             drive_id: string;
         };
         /**
+         * TriedRemedy
+         * @description A finding's remedy after it was tried; ``against`` says why it is not offered, empty where it is.
+         */
+        TriedRemedy: {
+            /** Key */
+            key: string;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Against
+             * @default
+             */
+            against: string;
+        };
+        /**
          * HopShare
          * @description How much of a hop is used in its fuller direction, 0 to 1.
          */
@@ -7261,6 +7292,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DriveRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    try_remedies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedRemedy"][];
                 };
             };
             /** @description Bad Request */

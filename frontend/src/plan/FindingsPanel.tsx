@@ -1,6 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
 
-import type { Finding } from "../api/client";
+import { client, dataOf, type Finding, type TriedRemedy } from "../api/client";
 import { valueText } from "../kit/format";
 import { SidePanel } from "../kit/SidePanel";
 import { usePlanTools, useSnapshot } from "./context";
@@ -16,24 +17,43 @@ const SEVERITY: Record<Finding["severity"], { mark: string; word: string; state:
 /** What is wrong or surprising, how much, why, and what to do about it. */
 export function FindingsPanel({ onClose }: { onClose: () => void }) {
   const { evaluation } = useSnapshot();
+  const tried = useTried();
   return (
     <SidePanel title="Findings" onClose={onClose}>
       {evaluation.findings.length === 0 && <p>Nothing stands out in this plan.</p>}
       <ul className="space-y-5">
         {evaluation.findings.map((finding) => (
-          <OneFinding key={finding.key} finding={finding} />
+          <OneFinding key={finding.key} finding={finding} tried={tried.get(finding.key)} />
         ))}
       </ul>
     </SidePanel>
   );
 }
 
-function OneFinding({ finding }: { finding: Finding }) {
+/** What became of each finding's remedy when it was tried, by the finding's key. */
+function useTried(): ReadonlyMap<string, TriedRemedy> {
+  const { session, studio, planId } = usePlanTools();
+  const { shown } = useSnapshot();
+  const answer = useQuery({
+    queryKey: ["remedies", planId, ...shown],
+    queryFn: (): Promise<TriedRemedy[]> =>
+      dataOf(
+        client.POST("/api/studios/{studio}/plans/{plan_id}/remedies", {
+          params: { path: { studio, plan_id: planId } },
+          body: session.question,
+        }),
+      ),
+    staleTime: Infinity,
+  });
+  return new Map(answer.data?.map((each) => [each.key, each]));
+}
+
+function OneFinding({ finding, tried }: { finding: Finding; tried: TriedRemedy | undefined }) {
   const { session, mayWrite } = usePlanTools();
   const { document } = useSnapshot();
   const { mark, word, state } = SEVERITY[finding.severity];
   const accepted = finding.accepted_reason;
-  const patch = finding.remedy.patch ?? [];
+  const patch = tried && !tried.against ? (tried.patch ?? []) : [];
   const isRemedied = !accepted && patch.length > 0 && mayWrite;
   return (
     <li className="border-l-4 border-current pl-3">
@@ -57,7 +77,12 @@ function OneFinding({ finding }: { finding: Finding }) {
           Accepted{finding.accepted_by ? ` by ${finding.accepted_by}` : ""}: {accepted}
         </p>
       )}
-      {!accepted && !isRemedied && <p className="mt-1">{finding.remedy.words}</p>}
+      {!accepted && !isRemedied && (
+        <p className="mt-1">
+          {finding.remedy.words}
+          {tried?.against && <span className="faint"> (tried: {tried.against})</span>}
+        </p>
+      )}
       <div className="mt-1 flex flex-wrap items-center gap-x-3">
         {isRemedied && (
           <Button onClick={() => session.change(...patch)}>{finding.remedy.words}</Button>
