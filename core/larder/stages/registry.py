@@ -33,6 +33,6 @@ BRIEF_STAGE = Stage(
     "brief", 2, "Brief", (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, BRIEF, CALENDAR)
 )
 TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS, MONEY))
-WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, PLUGS, WIRING, SMALL_FILES))
+WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WIRING, SMALL_FILES, PLUGS))
 STAGES: tuple[Stage, ...] = (STOCK_STAGE, BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE)
 PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

@@ -357,7 +357,7 @@ class Lattice(unittest.TestCase):
         seats = tuple(SeatClass("", 40, 1e6 * math.sqrt(n), 0.3) for n in (2, 3, 5))
         load = joint_load(seats)
         most = sum(s.count * s.bytes_per_s for s in seats)
-        self.assertAlmostEqual(load.error_bound_bytes_per_s, 3 * most / (16_384 - 6))
+        self.assertAlmostEqual(load.error_bound_bytes_per_s, 3 * most / (16_384 - 128))
         self.assertAlmostEqual(float((load.values * load.odds).sum()) / load.mean_bytes_per_s, 1)
         self.assertLessEqual(load.quantile(0.9999), most)
 
