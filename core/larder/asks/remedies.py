@@ -1,6 +1,6 @@
 """Remedies, tried before they are offered: each is made on the plan and the plan is judged again.
 
-Offered is what clears its finding, raises none that is as grave or graver, and takes nothing away that the
+Offered is what clears its finding, raises no graver one, and takes nothing away that the
 plan is about. The rest is said as advice, with the reason why one step does not do it.
 """
 
@@ -60,12 +60,13 @@ def against(bundle: Bundle, now: Evaluation, finding: Finding) -> str:
         return f"the plan cannot be like that: {refused}"
     before = {each.key: SEVERITIES.index(each.severity) for each in now.findings}
     left = {each.key: each for each in after.findings}
-    if finding.key in left:
-        return "it helps and is not enough by itself"
     grave = SEVERITIES.index(finding.severity)
+    # One that is lived with knowingly stays, and is less grave.
+    if finding.key in left and SEVERITIES.index(left[finding.key].severity) <= grave:
+        return "it helps and is not enough by itself"
     for each in after.findings:
         own = SEVERITIES.index(each.severity)
-        if own <= grave and own < before.get(each.key, len(SEVERITIES)):
+        if own < grave and own < before.get(each.key, len(SEVERITIES)):
             return f"then this would stand: {each.title}"
     return ""
 

@@ -25,7 +25,7 @@ def faults_of(seed: int) -> tuple[int, list[str]]:
         after_bundle = bundle_from(apply_patch(bundle.document(), each.patch))
         after = {finding.key: finding for finding in evaluate(after_bundle).findings}
         rank = SEVERITIES.index(now[each.key].severity)
-        if each.key in after:
+        if each.key in after and SEVERITIES.index(after[each.key].severity) <= rank:
             faults.append(f"{seed}: {each.key} is not cleared")
         new = [f for key, f in after.items() if key not in now and SEVERITIES.index(f.severity) < rank]
         faults += [f"{seed}: {each.key} raises {finding.key}" for finding in new]
