@@ -19,7 +19,7 @@ import numpy as np
 from larder.base.errors import Refused
 from larder.base.results import Result
 from larder.laws.demand import SeatClass, joint_quantile
-from larder.laws.max_min import SATISFIED, max_min
+from larder.laws.max_min import SATISFIED, Floats, Whole, max_min
 from larder.plan.bundle import Bundle
 from larder.plan.day_parts import DayPart
 from larder.stages.homes import Homes
@@ -92,25 +92,35 @@ def shared(judged: Judged, state: str = SIZED, trouble: Trouble = "") -> ShareOu
     """The same of a plan that is judged already."""
     situation = situation_of(judged)
     counts, said = _counts(situation, state)
-    flows = [flow for n in range(len(situation.asking)) if counts[n] > 0 for flow in _flows(situation, n)]
+    flows = [
+        flow for n in range(len(situation.work.asking)) if counts[n] > 0 for flow in _flows(situation, n)
+    ]
     names = {hop.id: hop.name for hop in judged.of(WIRING).hops}
     rows = list(_rows(judged, situation, counts, trouble))
     if not flows:
         hops = tuple(HopShare(id=hop_id, used=0.0) for hop_id in names)
         return ShareOut(state=state, said=said, seats=(), hops=hops)
-    costs = np.array([[row.cost(flow) for flow in flows] for row in rows])
+    pools = {pool.id: at for at, pool in enumerate(situation.work.tiers.pools)}
+    flows_at = _Places(
+        np.array([flow.n for flow in flows]),
+        np.array([pools[flow.pool_id] for flow in flows]),
+        np.array([flow.way for flow in flows]),
+        pools,
+    )
+    costs = np.array([_costs(row, flows_at, len(counts)) for row in rows])
     capacities = np.array([row.capacity for row in rows])
     caps = np.array([flow.rate for flow in flows])
     multiple = np.array([counts[flow.n] * flow.odds for flow in flows])
     weights = np.array([PLAYERS_REQUESTS if flow.is_paced else COPIES_REQUESTS for flow in flows])
-    levels = np.array([_level(flow, situation) for flow in flows])
+    first = {s.id for s in situation.network.plan.wiring.switches if s.puts_playback_first}
+    levels = np.array([_level(flow, situation, first) for flow in flows])
     found = max_min(caps, multiple, weights, costs, capacities, levels)
     left = capacities - found.used
     used: dict[str, float] = dict.fromkeys(names, 0.0)
     for row, share in zip(rows, found.used / capacities, strict=True):
         used[row.id] = max(used[row.id], float(min(share, 1.0)))
     seats = []
-    for n, asking in enumerate(situation.asking):
+    for n, asking in enumerate(situation.work.asking):
         if asking.is_service or not counts[n]:
             continue
         worst = _worst(flows, found.rates, n)
@@ -142,7 +152,7 @@ class _Worst:
     stopped: tuple[int, ...]
 
 
-def _worst(flows: list[_Flow], rates: np.ndarray, n: int) -> _Worst:
+def _worst(flows: list[_Flow], rates: Floats, n: int) -> _Worst:
     """Of a class the home at which it gets the smallest part of what it asks; each pool by itself."""
     by_home: dict[str, list[int]] = {}
     for i, flow in enumerate(flows):
@@ -156,7 +166,7 @@ def _worst(flows: list[_Flow], rates: np.ndarray, n: int) -> _Worst:
     return _Worst(needed, delivered, own)
 
 
-def _headroom(flows: list[_Flow], n: int, costs: np.ndarray, left: np.ndarray) -> float:
+def _headroom(flows: list[_Flow], n: int, costs: Floats, left: Floats) -> float:
     """What a class could read more on each of its ways, the least of them."""
     free = []
     for i, flow in enumerate(flows):
@@ -167,29 +177,30 @@ def _headroom(flows: list[_Flow], n: int, costs: np.ndarray, left: np.ndarray) -
     return least if math.isfinite(least) else 0.0
 
 
-def _level(flow: _Flow, situation: Situation) -> int:
-    """0 for playback that every switch on its way puts first, else 1."""
+def _level(flow: _Flow, situation: Situation, first: set[str]) -> int:
+    """0 for playback that every switch on its way puts first, else 1; ``first`` are the switches that do."""
+    if not first or not flow.is_paced:
+        return 1
     way = situation.ways[flow.n].get(flow.pool_id)
     switches = (
         {end.id for wire in way.wires for end in (wire.near, wire.far) if end.kind == "switch"}
         if way
         else set()
     )
-    first = {switch.id for switch in situation.network.plan.wiring.switches if switch.puts_playback_first}
-    return 0 if flow.is_paced and switches and switches <= first else 1
+    return 0 if switches and switches <= first else 1
 
 
 def _flows(situation: Situation, n: int) -> Iterator[_Flow]:
     """What one of a class moves, by home and direction; what it plays must keep its rate, copies need not."""
-    demand, both = situation.asking[n].demand, situation.tiers.has_both_tiers
+    demand, both = situation.work.asking[n].demand, situation.work.tiers.has_both_tiers
     old = demand.archive_bytes_per_s if both else 0.0
     paced = (demand.paced_read_bytes_per_s - old, demand.paced_write_bytes_per_s)
     whole = (from_work(demand) if both else demand.read_bytes_per_s, demand.write_bytes_per_s)
     homes: list[tuple[Homes, tuple[float, float], tuple[float, float]]] = [
-        (situation.work_homes[n], paced, whole)
+        (situation.work.work_homes[n], paced, whole)
     ]
     if old:
-        homes.append((situation.archive_homes[n], (old, 0.0), (old, 0.0)))
+        homes.append((situation.work.archive_homes[n], (old, 0.0), (old, 0.0)))
     for places, kept, moved in homes:
         for pool_id, odds in places.items():
             for way in (0, 1):
@@ -207,11 +218,29 @@ class _Row:
     by_pool: Mapping[tuple[str, int], float]
     crossing: Mapping[int, frozenset[str]] | None = None
 
-    def cost(self, flow: _Flow) -> float:
-        """What a byte a second of the flow takes."""
-        if self.crossing is not None and flow.pool_id not in self.crossing.get(flow.n, ()):
-            return 0.0
-        return self.by_pool.get((flow.pool_id, flow.way), 0.0)
+
+@dataclass(frozen=True)
+class _Places:
+    """Of every flow whose it is, at which pool and which way, by place; and the pools' places."""
+
+    whose: Whole
+    where: Whole
+    which: Whole
+    pools: Mapping[str, int]
+
+
+def _costs(row: _Row, flows: _Places, asking: int) -> Floats:
+    """What a byte a second of each flow takes of a hop."""
+    taken = np.zeros((len(flows.pools), 2))
+    for (pool_id, way), cost in row.by_pool.items():
+        taken[flows.pools[pool_id], way] = cost
+    costs: Floats = taken[flows.where, flows.which]
+    if row.crossing is not None:
+        crosses = np.zeros((asking, len(flows.pools)))
+        for n, its in row.crossing.items():
+            crosses[n, [flows.pools[pool_id] for pool_id in its]] = 1.0
+        costs = costs * crosses[flows.whose, flows.where]
+    return costs
 
 
 def _rows(judged: Judged, situation: Situation, counts: list[float], trouble: Trouble) -> Iterator[_Row]:
@@ -222,7 +251,7 @@ def _rows(judged: Judged, situation: Situation, counts: list[float], trouble: Tr
         per_pool |= {(cost.pool_id, 1): cost.a_byte_written for cost in hop.costs}
         yield _Row(hop.id, hop.capacity, per_pool)
     terms = {hop.id: hop.drives_terms for hop in judged.of(WIRING).hops}
-    for pool in situation.tiers.pools:
+    for pool in situation.work.tiers.pools:
         told = terms[pool.id]
         if told is not None:
             read, write = _in_trouble(pool, trouble, judged.bundle.house_rules.rebuild_share_percent / 100)
@@ -235,7 +264,7 @@ def _rows(judged: Judged, situation: Situation, counts: list[float], trouble: Tr
 
 def _wire_rows(situation: Situation, counts: list[float]) -> Iterator[_Row]:
     """Links, then the slots of network cards; a seat's own link is there once for each that is at peak."""
-    pools = [pool.id for pool in situation.tiers.pools]
+    pools = [pool.id for pool in situation.work.tiers.pools]
     ways = [{(pool_id, way): 1.0 for pool_id in pools} for way in (0, 1)]
     for wire in situation.network.wires:
         crossing = situation.crossing[wire.link.id]
@@ -265,7 +294,7 @@ def _in_trouble(pool: PoolResult, trouble: Trouble, rebuild_share: float) -> tup
 
 def _counts(situation: Situation, state: str) -> tuple[list[float], str]:
     """How many of each who ask are at their peak in a state, and the state in words."""
-    standard, asking = situation.standard, situation.asking
+    standard, asking = situation.work.standard, situation.work.asking
     if state == ALL:
         return [float(a.count) if any(a.odds.values()) else 0.0 for a in asking], "everybody at peak"
     part = next((p for p in standard.parts if p.id == state), None)
@@ -286,13 +315,15 @@ def _classes(situation: Situation, part: DayPart) -> list[SeatClass]:
             a.demand.read_bytes_per_s + a.demand.write_bytes_per_s,
             a.odds.get(part.id, 0.0),
         )
-        for a in situation.asking
+        for a in situation.work.asking
     ]
 
 
 def _quantile(situation: Situation, part: DayPart) -> float:
     seats = tuple(seat for seat in _classes(situation, part) if seat.count and seat.bytes_per_s)
-    return joint_quantile(seats, situation.standard.rush, situation.standard.level) if seats else 0.0
+    return (
+        joint_quantile(seats, situation.work.standard.rush, situation.work.standard.level) if seats else 0.0
+    )
 
 
 def _tilted(situation: Situation, part: DayPart) -> list[float]:

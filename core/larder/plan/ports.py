@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from larder.base.errors import Refused
+from larder.base.memo import remembered
 from larder.laws.path import ETHERNET_BITS_PER_S
 
 from .seats import RemoteSeat
@@ -20,6 +21,7 @@ from .wiring import End, Link, ethernet_ports, numbers_text, parse_numbers
 if TYPE_CHECKING:
     from .bundle import Plan
 
+KEPT_BYTES = 4_000_000
 SPEEDS = tuple(ETHERNET_BITS_PER_S)
 """From slow to fast."""
 
@@ -94,12 +96,21 @@ def wanted_ports(link: Link, counts: Mapping[str, int]) -> int:
 
 def ledger_of(plan: Plan) -> Ledger:
     """Who takes what. Raises :class:`Refused` for a port that is not there or is taken twice."""
-    ports, counts = ports_of(plan), seats_of(plan)
+    return _ledger(plan.wiring.links, tuple(ports_of(plan).items()), tuple(seats_of(plan).items()))
+
+
+@remembered(KEPT_BYTES, lambda _, links, *__: 4_000 + 600 * len(links))
+def _ledger(
+    links: tuple[Link, ...],
+    listed: tuple[tuple[End, tuple[Port, ...]], ...],
+    seats: tuple[tuple[str, int], ...],
+) -> Ledger:
+    ports, counts = dict(listed), dict(seats)
     taken: dict[End, dict[int, str]] = {end: {} for end in ports}
     named: dict[tuple[str, End], tuple[Port, ...]] = {}
     ends = [
         (link, end, field, text)
-        for link in plan.wiring.links
+        for link in links
         for (field, text), end in zip(
             (("near_ports", link.near_ports), ("far_ports", link.far_ports)), link.ends, strict=True
         )

@@ -8,6 +8,7 @@ storage. Which ports it takes is said by their numbers, as ``1-2,7``; what is no
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 from typing import Annotated, Literal, NamedTuple
 
 from pydantic import AfterValidator, Field, StringConstraints
@@ -47,6 +48,7 @@ STORAGE, OUTSIDE = End("storage"), End("outside")
 _ALONE = {"storage": STORAGE, "outside": OUTSIDE}
 
 
+@lru_cache(maxsize=4_096)
 def parse_end(text: str, field: str = "near") -> End:
     """The end that ``text`` names; raises :class:`Refused` for another grammar."""
     kind, _, item_id = text.partition(":")

@@ -21,6 +21,7 @@ from .plugs import PLUGS
 from .pool_setting import SETTINGS
 from .prices import PRICES
 from .rates import RATES
+from .situation import WORK
 from .small_files import SMALL_FILES
 from .stage import Part, Stage
 from .taken_stock import STOCK
@@ -33,6 +34,6 @@ BRIEF_STAGE = Stage(
     "brief", 2, "Brief", (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, BRIEF, CALENDAR)
 )
 TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS, MONEY))
-WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WIRING, SMALL_FILES, PLUGS))
+WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WORK, WIRING, SMALL_FILES, PLUGS))
 STAGES: tuple[Stage, ...] = (STOCK_STAGE, BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE)
 PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

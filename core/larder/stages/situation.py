@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Hashable, Iterator
+from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any, TypeVar
 
 from larder.plan.wiring import OUTSIDE
 
 from .homes import Homes, homes_of, mean_rates
-from .loads import Asking, from_work
+from .loads import LOADS_READ, Asking, asking_of, from_work
 from .pool import PoolResult
-from .tiers import TiersResult
-from .utilisation import Standard
+from .rates import RATES
+from .stage import Judged, Part
+from .tiers import POOLS_ALONE, TIERS, TiersResult
+from .utilisation import Standard, standard_of
 from .ways import Network, Way
 
 NO_WIRES = Way(())
+MOST_KEPT = 5_000
+Hop = TypeVar("Hop")
 
 
 @dataclass(frozen=True)
@@ -27,15 +32,28 @@ class Pair:
     odds: float
 
 
-@dataclass(frozen=True)
-class Situation:
-    """Who asks, of which pools, and what hops are held against; ``cold`` are pools with nothing cached."""
+@dataclass(frozen=True, eq=False)
+class Work:
+    """Who asks, of which pools, and what hops are held against; ``cold`` are pools with nothing cached.
+
+    Nothing of it depends on the wires. ``kept`` are hops that were judged by it already, by all that they
+    depend on besides: where many changes of the wires are tried, most hops stay as they are.
+    """
 
     asking: tuple[Asking, ...]
     standard: Standard
     tiers: TiersResult
     cold: tuple[PoolResult, ...]
-    network: Network
+    kept: dict[Hashable, Any] = field(default_factory=dict)
+
+    def once(self, key: Hashable, judge: Callable[[], Hop]) -> Hop:
+        """What ``judge`` answers, asked once for a key."""
+        if key not in self.kept:
+            if len(self.kept) >= MOST_KEPT:
+                self.kept.clear()
+            self.kept[key] = judge()
+        found: Hop = self.kept[key]
+        return found
 
     @cached_property
     def work_homes(self) -> tuple[Homes, ...]:
@@ -59,26 +77,6 @@ class Situation:
                 found[pool_id] = (before[0] + read * seconds, before[1] + written * seconds)
         return found
 
-    @cached_property
-    def ways(self) -> tuple[dict[str, Way | None], ...]:
-        """For each of those who ask, the way to every pool that it may use; None where there is none."""
-        return tuple(
-            {pool_id: self._way(a, pool_id) for pool_id in self.used_pools(n)}
-            for n, a in enumerate(self.asking)
-        )
-
-    @cached_property
-    def crossing(self) -> dict[str, dict[int, frozenset[str]]]:
-        """By link: who crosses it, by place among those who ask, on the way to which pools."""
-        found: dict[str, dict[int, set[str]]] = {wire.link.id: {} for wire in self.network.wires}
-        for n, to_pools in enumerate(self.ways):
-            for pool_id, way in to_pools.items():
-                for wire in way.wires if way else ():
-                    found[wire.link.id].setdefault(n, set()).add(pool_id)
-        return {
-            link_id: {n: frozenset(pools) for n, pools in users.items()} for link_id, users in found.items()
-        }
-
     def used_pools(self, n: int) -> tuple[str, ...]:
         """The pools that one of those who ask moves bytes of."""
         demand = self.asking[n].demand
@@ -99,17 +97,6 @@ class Situation:
             archives = self.archive_homes[n].items() if plays_old else ((work_id, 1.0),)
             for archive_id, archive_odds in archives:
                 yield Pair(work_id, archive_id, work_odds * archive_odds)
-
-    def _way(self, asking: Asking, pool_id: str) -> Way | None:
-        """The wires to a pool; none are crossed from inside its box or where nothing is wired yet."""
-        network = self.network
-        if not asking.over_network or not network.is_wired:
-            return NO_WIRES
-        box = network.pool_ends[pool_id]
-        start = asking.start
-        if start is None or (start == OUTSIDE and not network.wires_at(OUTSIDE)):
-            return network.last_wire(box) or NO_WIRES
-        return network.way_of(start, box, asking.mounts_by)
 
     def is_archive(self, pool: PoolResult) -> bool:
         """Whether only what is played from the archive lies in this pool."""
@@ -133,3 +120,55 @@ class Situation:
         """The part of a pool's bytes that is read; all where nothing is asked of it."""
         read, written = self.bytes_a_day[pool_id]
         return read / (read + written) if read + written > 0 else 1.0
+
+
+@dataclass(frozen=True, eq=False)
+class Situation:
+    """The work that is asked, and the wires that it goes over."""
+
+    work: Work
+    network: Network
+
+    @cached_property
+    def ways(self) -> tuple[dict[str, Way | None], ...]:
+        """For each of those who ask, the way to every pool that it may use; None where there is none."""
+        return tuple(
+            {pool_id: self._way(a, pool_id) for pool_id in self.work.used_pools(n)}
+            for n, a in enumerate(self.work.asking)
+        )
+
+    @cached_property
+    def crossing(self) -> dict[str, dict[int, frozenset[str]]]:
+        """By link: who crosses it, by place among those who ask, on the way to which pools."""
+        found: dict[str, dict[int, set[str]]] = {wire.link.id: {} for wire in self.network.wires}
+        for n, to_pools in enumerate(self.ways):
+            for pool_id, way in to_pools.items():
+                for wire in way.wires if way else ():
+                    found[wire.link.id].setdefault(n, set()).add(pool_id)
+        return {
+            link_id: {n: frozenset(pools) for n, pools in users.items()} for link_id, users in found.items()
+        }
+
+    def _way(self, asking: Asking, pool_id: str) -> Way | None:
+        """The wires to a pool; none are crossed from inside its box or where nothing is wired yet."""
+        network = self.network
+        if not asking.over_network or not network.is_wired:
+            return NO_WIRES
+        box = network.pool_ends[pool_id]
+        start = asking.start
+        if start is None or (start == OUTSIDE and not network.wires_at(OUTSIDE)):
+            return network.last_wire(box) or NO_WIRES
+        return network.way_of(start, box, asking.mounts_by)
+
+
+def _work(judged: Judged) -> Work:
+    brief = judged.bundle.plan.brief
+    return Work(
+        asking_of(brief, judged.of(RATES)),
+        standard_of(brief, judged.bundle.house_rules),
+        judged.of(TIERS),
+        judged.of(POOLS_ALONE),
+    )
+
+
+WORK: Part[Work] = Part("work", _work, reads=LOADS_READ, after=(RATES, TIERS, POOLS_ALONE), is_told=False)

@@ -98,25 +98,47 @@ class Network:
         """Every way from a seat, a switch or the outside to a box, the widest first."""
         known = self._ways.get((start, box))
         if known is None:
-            found = (Way(tuple(wires)) for wires in self._walk(start, box, None))
+            found = [Way(wires) for wires in self._from(start, box)]
             known = self._ways[start, box] = tuple(sorted(found, key=Way.rank, reverse=True))
         return known
 
-    def _walk(self, at: End, box: End, came_by: Wire | None) -> Iterator[list[Wire]]:
+    def _from(self, start: End, box: End) -> Iterator[tuple[Wire, ...]]:
+        """What begins at a switch goes along the tree; all else by its own link to a switch or the box."""
+        if start.kind == "switch":
+            yield from self._walk(start, box, None)
+            return
+        for wire in self.wires_at(start):
+            if wire.far == box:
+                yield (wire,)
+            elif wire.far.kind == "switch":
+                yield from ((wire, *way.wires) for way in self.ways(wire.far, box))
+
+    def _walk(self, at: End, box: End, came_by: Wire | None) -> Iterator[tuple[Wire, ...]]:
         """Along the tree of switches: no switch is met twice, and what is no switch passes nothing on."""
-        for wire in self.wires_at(at):
+        for wire in self._onward.get(at, ()):
             if wire is came_by:
                 continue
             there = wire.far if wire.near == at else wire.near
             if there == box:
-                yield [wire]
+                yield (wire,)
             elif there.kind == "switch":
-                for more in self._walk(there, box, wire):
-                    yield [wire, *more]
+                yield from ((wire, *more) for more in self._walk(there, box, wire))
+
+    @cached_property
+    def _onward(self) -> dict[End, list[Wire]]:
+        """The links between switches and from them to boxes, at each switch."""
+        found: dict[End, list[Wire]] = {}
+        for wire in self.wires:
+            if wire.near.kind == "switch":
+                for end in dict.fromkeys((wire.near, wire.far)):
+                    found.setdefault(end, []).append(wire)
+        return found
 
     def way_of(self, start: End, box: End, mounts_by: str = "") -> Way | None:
         """The way that counts: the mounted one, else the widest; None where there is none."""
         ways = self.ways(start, box)
+        if not mounts_by:
+            return ways[0] if ways else None
         named = (way for way in ways if way.last is not None and way.last.link.id in mounts_by.split())
         return next(named, ways[0] if ways else None)
 

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Literal
 
 from larder.base.results import Result
@@ -23,14 +24,12 @@ from larder.laws.path import (
 from larder.plan.ports import Plugged
 from larder.plan.wiring import OUTSIDE, End
 
-from .loads import LOADS_READ, asking_of, from_work
+from .loads import from_work
 from .pool import PoolResult
 from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
-from .rates import RATES
-from .situation import Situation
+from .situation import WORK, Situation
 from .stage import Judged, Part
-from .tiers import POOLS_ALONE, TIERS
-from .utilisation import Standard, Use, Utilisation, standard_of, utilisation_of
+from .utilisation import Standard, Use, Utilisation, utilisation_of
 from .ways import NETWORK, Wire, name_of
 
 Direction = Literal["read", "write", "both"]
@@ -159,9 +158,11 @@ class WiringResult(Result):
 def wiring_stage(situation: Situation, shared: tuple[SharedHop, ...] = ()) -> WiringResult:
     """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
     hops = tuple(_links(situation))
-    hops += tuple(_shared(hop, situation) for hop in shared)
+    work = situation.work
+    hops += tuple(work.once(hop, partial(_shared, hop, situation)) for hop in shared)
     hops += tuple(
-        _pool(pool, cold, situation) for pool, cold in zip(situation.tiers.pools, situation.cold, strict=True)
+        work.once(("pool", pool.id), partial(_pool, pool, cold, situation))
+        for pool, cold in zip(work.tiers.pools, work.cold, strict=True)
     )
     limit = _tightest(hops)
     return WiringResult(
@@ -184,10 +185,10 @@ def _seat_ways(hops: tuple[HopResult, ...], situation: Situation) -> Iterator[Se
     """Every class of seats with the hops that it crosses on the way to all pools that it may use."""
     by_id = {hop.id: hop for hop in hops}
     inside = [hop for hop in hops if hop.kind != "link"]
-    for n, asking in enumerate(situation.asking):
+    for n, asking in enumerate(situation.work.asking):
         if asking.is_service or not asking.count:
             continue
-        used = set(situation.used_pools(n))
+        used = set(situation.work.used_pools(n))
         wires = [way.wires for way in situation.ways[n].values() if way is not None]
         ids = list(dict.fromkeys(wire.link.id for each in wires for wire in each))
         ids += [hop.id for hop in inside if used.intersection(hop.pool_ids)]
@@ -204,8 +205,8 @@ def _seat_ways(hops: tuple[HopResult, ...], situation: Situation) -> Iterator[Se
 
 
 def _unreached(situation: Situation) -> Iterator[Unreached]:
-    names = {pool.id: pool.name for pool in situation.tiers.pools}
-    for asking, ways in zip(situation.asking, situation.ways, strict=True):
+    names = {pool.id: pool.name for pool in situation.work.tiers.pools}
+    for asking, ways in zip(situation.work.asking, situation.ways, strict=True):
         for pool_id, way in ways.items():
             if way is None and asking.start is not None:
                 yield Unreached(
@@ -219,7 +220,7 @@ def _unreached(situation: Situation) -> Iterator[Unreached]:
 
 def _said(found: Utilisation, situation: Situation, verb: str) -> str:
     """Who decides, what they do, and when, where days have parts."""
-    when = f" in {found.part.name}" if len(situation.standard.parts) > 1 else ""
+    when = f" in {found.part.name}" if len(situation.work.standard.parts) > 1 else ""
     if found.share <= 0:
         return "nothing asked of it"
     if found.alone is not None:
@@ -230,8 +231,10 @@ def _said(found: Utilisation, situation: Situation, verb: str) -> str:
 def _links(situation: Situation) -> Iterator[HopResult]:
     """Every link, then the slots that the ports of network cards share."""
     for wire in situation.network.wires:
-        users = situation.crossing[wire.link.id]
-        yield _link(wire, {n: (pools, 1.0) for n, pools in users.items()}, situation)
+        users = {n: (pools, 1.0) for n, pools in situation.crossing[wire.link.id].items()}
+        near, far = (name_of(situation.network.plan, end) for end in (wire.near, wire.far))
+        key = ("link", wire, near, far, situation.network.plan.wiring.mtu, tuple(users.items()))
+        yield situation.work.once(key, partial(_link, wire, users, situation))
     for slot in card_slots(situation):
         yield _slot(slot, situation)
 
@@ -297,7 +300,7 @@ def _held(
     held: dict[Way, Utilisation] = {}
     least = 0.0
     for way in sorted(WAYS, key=grave, reverse=True):
-        held[way] = _one_way(uses[way], situation.standard, capacity, least, is_port=is_port)
+        held[way] = _one_way(uses[way], situation.work.standard, capacity, least, is_port=is_port)
         least = held[way].share
     return max(WAYS, key=lambda way: (held[way].is_paced, held[way].share)), held
 
@@ -373,13 +376,13 @@ def _one_way(
 
 def _use_of_link(n: int, pools: frozenset[str], odds: float, situation: Situation, way: Way) -> Use:
     """What one of a class moves over a link one way, for each pair of homes; in bytes/s."""
-    asking, demand = situation.asking[n], situation.asking[n].demand
+    asking, demand = situation.work.asking[n], situation.work.asking[n].demand
     old = demand.archive_bytes_per_s if way == "read" else 0.0
     rate = from_work(demand) if way == "read" else demand.write_bytes_per_s
     paced = demand.paced_read_bytes_per_s - old if way == "read" else demand.paced_write_bytes_per_s
     outcomes: dict[float, float] = {}
     alone = 0.0
-    for pair in situation.pairs[n]:
+    for pair in situation.work.pairs[n]:
         at_work, there = pair.work_id in pools, pair.archive_id in pools
         amount = (rate if at_work else 0.0) + (old if there else 0.0)
         alone = max(alone, (paced if at_work else 0.0) + (old if there else 0.0))
@@ -396,13 +399,13 @@ def _own_port(use: Use, standard: Standard, capacity: float) -> Utilisation:
 
 def _shared(hop: SharedHop, situation: Situation) -> HopResult:
     """What several pools pass together: the load scaled until the bus or the cores are used up."""
-    names = {pool.id: pool.name for pool in situation.tiers.pools}
+    names = {pool.id: pool.name for pool in situation.work.tiers.pools}
     costs = {cost.pool_id: cost for cost in hop.costs}
-    asked = {pool_id: sum(situation.bytes_a_day[pool_id]) for pool_id in costs}
+    asked = {pool_id: sum(situation.work.bytes_a_day[pool_id]) for pool_id in costs}
     whole = sum(asked.values())
     if whole > 0:
         told = tuple(
-            _cost(cost, names[pool_id], asked[pool_id] / whole, situation.share_read(pool_id))
+            _cost(cost, names[pool_id], asked[pool_id] / whole, situation.work.share_read(pool_id))
             for pool_id, cost in costs.items()
         )
     else:
@@ -412,18 +415,18 @@ def _shared(hop: SharedHop, situation: Situation) -> HopResult:
     a_byte = sum(
         c.load_share * (c.read_share * c.a_byte_read + (1 - c.read_share) * c.a_byte_written) for c in told
     )
-    uses = [_use_of_shared(n, costs, situation) for n in range(len(situation.asking))]
-    found = utilisation_of(uses, situation.standard, hop.capacity)
+    uses = [_use_of_shared(n, costs, situation) for n in range(len(situation.work.asking))]
+    found = utilisation_of(uses, situation.work.standard, hop.capacity)
     result = _within(hop.id, hop.name, hop.kind, tuple(costs), hop.capacity / a_byte, found, situation)
     return result.model_copy(update={"shared_terms": SharedTerms(capacity=hop.capacity, costs=told)})
 
 
 def _use_of_shared(n: int, costs: Mapping[str, PoolCost], situation: Situation) -> Use:
     """What one of a class uses of a bus or of cores, for each pair of homes at work and in the archive."""
-    asking, demand = situation.asking[n], situation.asking[n].demand
+    asking, demand = situation.work.asking[n], situation.work.asking[n].demand
     outcomes: dict[float, float] = {}
     alone = 0.0
-    for pair in situation.pairs[n]:
+    for pair in situation.work.pairs[n]:
         work, archive = costs.get(pair.work_id), costs.get(pair.archive_id)
         read, written = (work.a_byte_read, work.a_byte_written) if work else (0.0, 0.0)
         at_work = from_work(demand) * read + demand.write_bytes_per_s * written
@@ -504,9 +507,11 @@ def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult
             frozenset(part.id for part in pool.cache.full_in),
         )
     uses = []
-    for n, a in enumerate(situation.asking):
-        reads, writes, paced_reads, paced_writes = situation.asked_of(n, pool)
-        tier_homes = situation.archive_homes if situation.is_archive(pool) else situation.work_homes
+    for n, a in enumerate(situation.work.asking):
+        reads, writes, paced_reads, paced_writes = situation.work.asked_of(n, pool)
+        tier_homes = (
+            situation.work.archive_homes if situation.work.is_archive(pool) else situation.work.work_homes
+        )
         here = tier_homes[n].get(pool.id, 0.0) / alone.places
         if here > 0 and reads + writes > 0:
             needed = paced_reads / alone.read_bytes_per_s + paced_writes / slow
@@ -514,10 +519,10 @@ def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult
                 needed = max(needed, a.demand.stream_bytes_per_s / alone.stream_read_bytes_per_s)
             shares = [((reads / read + writes / rate, here),) for rate in (write, slow)]
             uses.append(Use(a, shares[0], needed, full_in, shares[1]))
-    found = utilisation_of(uses, situation.standard)
+    found = utilisation_of(uses, situation.work.standard)
     if found.part.id in full_in:
         write = slow
-    part = situation.share_read(pool.id)
+    part = situation.work.share_read(pool.id)
     capacity = 1 / (part / read + (1 - part) / write)
     hop = _within(pool.id, pool.name, "pool", (pool.id,), capacity, found, situation)
     terms = DrivesTerms(read_share=part, read_bytes_per_s=read, write_bytes_per_s=write)
@@ -526,14 +531,7 @@ def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult
 
 def situation_of(judged: Judged) -> Situation:
     """That of a plan whose pools are judged."""
-    brief = judged.bundle.plan.brief
-    return Situation(
-        asking_of(brief, judged.of(RATES)),
-        standard_of(brief, judged.bundle.house_rules),
-        judged.of(TIERS),
-        judged.of(POOLS_ALONE),
-        judged.of(NETWORK),
-    )
+    return Situation(judged.of(WORK), judged.of(NETWORK))
 
 
 def _judge(judged: Judged) -> WiringResult:
@@ -543,6 +541,6 @@ def _judge(judged: Judged) -> WiringResult:
 WIRING: Part[WiringResult] = Part(
     "wiring",
     _judge,
-    reads=("plan/pools", *LOADS_READ),
-    after=(RATES, TIERS, SETTINGS, POOLS_ALONE, NETWORK),
+    reads=("plan/pools",),
+    after=(SETTINGS, WORK, NETWORK),
 )
