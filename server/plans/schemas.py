@@ -9,7 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from accounts.models import Role
-from larder.asks.share_out import SIZED, Trouble
+from larder.asks.share_out import SIZED
 from larder.base.fields import Name
 from larder.base.patch import MOST_OPERATIONS, Operation
 from larder.judge.evaluation import Evaluation
@@ -17,6 +17,7 @@ from larder.judge.scales import Verdict
 from larder.plan.bundle import Bundle
 from larder.plan.formats import Format
 from larder.readers.ffprobe import Clip
+from larder.stages.trouble import Trouble
 
 from .models import Kind
 

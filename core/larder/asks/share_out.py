@@ -12,7 +12,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
@@ -24,14 +23,13 @@ from larder.plan.bundle import Bundle
 from larder.plan.day_parts import DayPart
 from larder.stages.homes import Homes
 from larder.stages.loads import from_work
-from larder.stages.pool import PoolResult
 from larder.stages.pool_setting import SETTINGS, shared_hops
 from larder.stages.registry import PARTS
 from larder.stages.situation import Situation
 from larder.stages.stage import Judged, judge
+from larder.stages.trouble import Trouble, kept_in
 from larder.stages.wiring import WIRING, card_slots, situation_of
 
-Trouble = Literal["", "a dead disk", "a rebuild", "a scrub"]
 PLAYERS_REQUESTS, COPIES_REQUESTS = 2.0, 8.0
 """Requests that a player and a copy keep open at once: how they weigh where nobody sets an order."""
 ALL, SIZED = "all", "sized"
@@ -246,7 +244,8 @@ def _costs(row: _Row, flows: _Places, asking: int) -> Floats:
 def _rows(judged: Judged, situation: Situation, counts: list[float], trouble: Trouble) -> Iterator[_Row]:
     """Every hop in the order of the stage, each direction of a wire by itself."""
     yield from _wire_rows(situation, counts)
-    for hop in shared_hops(judged.bundle.plan, judged.of(SETTINGS)):
+    settings = judged.of(SETTINGS)
+    for hop in shared_hops(judged.bundle.plan, settings):
         per_pool = {(cost.pool_id, 0): cost.a_byte_read for cost in hop.costs}
         per_pool |= {(cost.pool_id, 1): cost.a_byte_written for cost in hop.costs}
         yield _Row(hop.id, hop.capacity, per_pool)
@@ -254,7 +253,8 @@ def _rows(judged: Judged, situation: Situation, counts: list[float], trouble: Tr
     for pool in situation.work.tiers.pools:
         told = terms[pool.id]
         if told is not None:
-            read, write = _in_trouble(pool, trouble, judged.bundle.house_rules.rebuild_share_percent / 100)
+            # One whose bytes are lost then is left as it is.
+            read, write = kept_in(pool, trouble, settings[pool.id].rebuild_share) or (1.0, 1.0)
             per_pool = {
                 (pool.id, 0): 1 / (told.read_bytes_per_s * read),
                 (pool.id, 1): 1 / (told.write_bytes_per_s * write),
@@ -275,21 +275,6 @@ def _wire_rows(situation: Situation, counts: list[float]) -> Iterator[_Row]:
     for slot in card_slots(situation):
         for way in ways:
             yield _Row(slot.id, slot.bytes_per_s, way, {n: pools for n, (pools, _) in slot.users.items()})
-
-
-def _in_trouble(pool: PoolResult, trouble: Trouble, rebuild_share: float) -> tuple[float, float]:
-    """The parts of reading and writing that a pool keeps; one whose bytes are lost then is left as it is."""
-    read, write = pool.read.middle_bytes_per_s, pool.write.middle_bytes_per_s
-    if trouble == "a scrub":
-        return 1 - rebuild_share, 1 - rebuild_share
-    if trouble == "a dead disk" and pool.degraded_read is not None:
-        return pool.degraded_read.middle_bytes_per_s / read, 1.0
-    if trouble == "a rebuild" and pool.rebuilding_read is not None and pool.rebuilding_write is not None:
-        return (
-            pool.rebuilding_read.middle_bytes_per_s / read,
-            pool.rebuilding_write.middle_bytes_per_s / write,
-        )
-    return 1.0, 1.0
 
 
 def _counts(situation: Situation, state: str) -> tuple[list[float], str]:

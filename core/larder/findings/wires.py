@@ -181,7 +181,7 @@ def no_fast_port_left(f: Figures) -> Iterator[Found]:
 def negotiated_down_link(f: Figures) -> Iterator[Found]:
     """A link that came up slower than its ports and its cable are made for."""
     for wire in f.network.wires:
-        if wire.limited_by != "what it came up at":
+        if wire.limited_by != "what was seen":
             continue
         yield Found(
             at=wire.link.id,

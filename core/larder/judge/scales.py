@@ -26,7 +26,8 @@ Measure = Literal["bytes_per_s", "files_per_s", "bytes", "drives", "money"]
 class Scale(Result):
     """``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed or had.
 
-    ``because`` says in a few words what decides.
+    ``because`` says in a few words what decides; ``beside`` a second verdict, empty where there is none:
+    speed while a disk is dead, a pool rebuilds or is scrubbed, where the verdict is another one then.
     """
 
     verdict: Verdict
@@ -35,6 +36,7 @@ class Scale(Result):
     need: float
     ratio: float | None
     because: str
+    beside: str = ""
 
 
 class Scales(Result):
@@ -80,6 +82,7 @@ def _speed(wiring: WiringResult, small_files: tuple[SmallFilesResult, ...], rule
     nowhere yet is unfinished work.
     """
     scale = _speed_of_hops(wiring, small_files, rules)
+    scale = scale.model_copy(update={"beside": _in_trouble(scale, wiring, rules)})
     lost = next((each for each in wiring.unreached if each.is_plugged), None)
     if lost is not None:
         because = f"{lost.name} has no way to {lost.pool_name}"
@@ -88,6 +91,17 @@ def _speed(wiring: WiringResult, small_files: tuple[SmallFilesResult, ...], rule
         because = f"{wiring.unreached[0].name} is plugged in nowhere yet"
         return scale.model_copy(update={"verdict": "open", "because": because})
     return scale
+
+
+def _in_trouble(scale: Scale, wiring: WiringResult, rules: HouseRules) -> str:
+    """The worst that a single pool in trouble makes of speed, where the verdict is another one then."""
+    if scale.ratio is None or not wiring.in_trouble:
+        return ""
+    worst = min(wiring.in_trouble, key=lambda each: each.ratio)
+    verdict = verdict_of(min(worst.ratio, scale.ratio), rules)
+    if verdict == scale.verdict:
+        return ""
+    return f"{verdict} in {worst.trouble} of {worst.pool_name}: ×{worst.ratio:.2f}"
 
 
 def _speed_of_hops(

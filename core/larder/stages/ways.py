@@ -175,7 +175,7 @@ def wire_of(plan: Plan, ledger: Ledger, link: Link) -> Wire:
                 speed, limited_by = slowest, f"the port of {name_of(plan, end)}"  # type: ignore[assignment]
     for fastest, why in (
         (fastest_over(link.category, link.length_m), f"{link.length_m:g} m of {link.category}"),
-        (link.came_up_at or None, "what it came up at"),
+        (link.came_up_at or None, "what was seen"),
     ):
         if fastest is not None and SPEEDS.index(fastest) < SPEEDS.index(speed):
             speed, limited_by = fastest, why  # type: ignore[assignment]

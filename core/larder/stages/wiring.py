@@ -29,6 +29,7 @@ from .pool import PoolResult
 from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
 from .situation import WORK, Situation
 from .stage import Judged, Part
+from .trouble import TROUBLES, TroubledSpeed, kept_in
 from .utilisation import Standard, Use, Utilisation, utilisation_of
 from .ways import NETWORK, Wire, name_of
 
@@ -144,18 +145,27 @@ class Unreached(Result):
 
 
 class WiringResult(Result):
-    """The stage's answer. ``limiting_hop_id`` is null where nothing is asked of any hop."""
+    """The stage's answer. ``limiting_hop_id`` is null where nothing is asked of any hop.
+
+    ``in_trouble`` are the states with one pool in trouble, each with the pool for which that is worst; one
+    that loses its bytes then is left out.
+    """
 
     hops: tuple[HopResult, ...]
     seats: tuple[SeatWay, ...]
     unreached: tuple[Unreached, ...]
+    in_trouble: tuple[TroubledSpeed, ...]
     limiting_hop_id: str | None
     required_bytes_per_s: float
     delivered_bytes_per_s: float
     ratio: float | None
 
 
-def wiring_stage(situation: Situation, shared: tuple[SharedHop, ...] = ()) -> WiringResult:
+def wiring_stage(
+    situation: Situation,
+    shared: tuple[SharedHop, ...] = (),
+    rebuild_shares: Mapping[str, float] | None = None,
+) -> WiringResult:
     """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
     hops = tuple(_links(situation))
     work = situation.work
@@ -169,6 +179,7 @@ def wiring_stage(situation: Situation, shared: tuple[SharedHop, ...] = ()) -> Wi
         hops=hops,
         seats=tuple(_seat_ways(hops, situation)),
         unreached=tuple(_unreached(situation)),
+        in_trouble=tuple(_in_trouble(hops, limit, situation, rebuild_shares or {})),
         limiting_hop_id=limit.id if limit else None,
         required_bytes_per_s=limit.required_bytes_per_s if limit else 0.0,
         delivered_bytes_per_s=limit.capacity_bytes_per_s if limit else 0.0,
@@ -202,6 +213,28 @@ def _seat_ways(hops: tuple[HopResult, ...], situation: Situation) -> Iterator[Se
             limiting_hop_id=limit.id if limit else None,
             hop_ids=tuple(ids),
         )
+
+
+def _in_trouble(
+    hops: tuple[HopResult, ...],
+    limit: HopResult | None,
+    situation: Situation,
+    rebuild_shares: Mapping[str, float],
+) -> Iterator[TroubledSpeed]:
+    """Speed with each pool in trouble by itself: its hop is so much narrower, the others are as they were.
+
+    The smaller of what reading and writing keep counts for both, so that nothing is promised.
+    """
+    ratios = {hop.id: hop.ratio for hop in hops if hop.kind == "pool" and hop.ratio is not None}
+    for trouble in TROUBLES:
+        told = []
+        for pool in situation.work.tiers.pools:
+            kept = kept_in(pool, trouble, rebuild_shares.get(pool.id, 0.0))
+            if kept is not None and pool.id in ratios and limit is not None and limit.ratio is not None:
+                ratio = min(limit.ratio, (ratios[pool.id] or 0.0) * min(kept))
+                told.append(TroubledSpeed(trouble=trouble, pool_id=pool.id, pool_name=pool.name, ratio=ratio))
+        if told:
+            yield min(told, key=lambda each: each.ratio)
 
 
 def _unreached(situation: Situation) -> Iterator[Unreached]:
@@ -535,7 +568,9 @@ def situation_of(judged: Judged) -> Situation:
 
 
 def _judge(judged: Judged) -> WiringResult:
-    return wiring_stage(situation_of(judged), shared_hops(judged.bundle.plan, judged.of(SETTINGS)))
+    settings = judged.of(SETTINGS)
+    shares = {pool_id: setting.rebuild_share for pool_id, setting in settings.items()}
+    return wiring_stage(situation_of(judged), shared_hops(judged.bundle.plan, settings), shares)
 
 
 WIRING: Part[WiringResult] = Part(

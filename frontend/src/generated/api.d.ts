@@ -3863,7 +3863,8 @@ export interface components {
          * Scale
          * @description ``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed or had.
          *
-         *     ``because`` says in a few words what decides.
+         *     ``because`` says in a few words what decides; ``beside`` a second verdict, empty where there is none: speed
+         *     while a disk is dead, a pool rebuilds or is scrubbed, where that is worse than usual.
          */
         Scale: {
             /**
@@ -3884,6 +3885,11 @@ export interface components {
             ratio: number | null;
             /** Because */
             because: string;
+            /**
+             * Beside
+             * @default
+             */
+            beside: string;
         };
         /**
          * Scales
@@ -4244,6 +4250,23 @@ export interface components {
             downtime_hours: number;
         };
         /**
+         * TroubledSpeed
+         * @description Speed while one pool is in trouble: the smallest ratio of all hops then, and the pool that is worst.
+         */
+        TroubledSpeed: {
+            /**
+             * Trouble
+             * @enum {string}
+             */
+            trouble: "a dead disk" | "a rebuild" | "a scrub";
+            /** Pool Id */
+            pool_id: string;
+            /** Pool Name */
+            pool_name: string;
+            /** Ratio */
+            ratio: number;
+        };
+        /**
          * Unreached
          * @description A seat or service that has no way to a pool; ``is_plugged`` tells whether it has any link at all.
          */
@@ -4389,6 +4412,9 @@ export interface components {
         /**
          * WiringResult
          * @description The stage's answer. ``limiting_hop_id`` is null where nothing is asked of any hop.
+         *
+         *     ``in_trouble`` are the states with one pool in trouble, each with the pool for which that is worst; one
+         *     that loses its bytes then is left out.
          */
         WiringResult: {
             /** Hops */
@@ -4397,6 +4423,8 @@ export interface components {
             seats: components["schemas"]["SeatWay"][];
             /** Unreached */
             unreached: components["schemas"]["Unreached"][];
+            /** In Trouble */
+            in_trouble: components["schemas"]["TroubledSpeed"][];
             /** Limiting Hop Id */
             limiting_hop_id: string | null;
             /** Required Bytes Per S */

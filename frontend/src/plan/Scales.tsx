@@ -63,11 +63,16 @@ export function ScalesStrip() {
                   {headline(scale, document.currency)}
                 </span>
                 <span
-                  className="wide-only faint line-clamp-2 text-[0.86rem] leading-tight md:text-left"
+                  className={`wide-only faint text-[0.86rem] leading-tight md:text-left ${scale.beside ? "line-clamp-1" : "line-clamp-2"}`}
                   title={because}
                 >
                   {because}
                 </span>
+                {scale.beside && (
+                  <span className="wide-only line-clamp-1 text-[0.86rem] leading-tight font-semibold md:text-left">
+                    {scale.beside}
+                  </span>
+                )}
               </span>
             </Button>
           </li>

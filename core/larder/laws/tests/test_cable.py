@@ -3,7 +3,9 @@
 import unittest
 
 from larder.laws.cable import fastest_over, least_category_for
-from larder.plan.ports import SPEEDS
+from larder.laws.path import ETHERNET_BITS_PER_S
+
+SPEEDS = tuple(ETHERNET_BITS_PER_S)
 
 
 class Reach(unittest.TestCase):

@@ -168,3 +168,36 @@ class Pools(unittest.TestCase):
         ]
         carried = [hop.capacity_bytes_per_s for hop in rates]
         self.assertEqual(carried, sorted(carried))
+
+
+class Trouble(unittest.TestCase):
+    def test_speed_while_a_pool_is_in_trouble_stands_beside_the_first_verdict(self) -> None:
+        answer = evaluate(changed(demo("one-box"), plan__brief__seats__colour__count=0))
+        (pool,) = answer.tiers.pools
+        told = {each.trouble: each.ratio for each in answer.wiring.in_trouble}
+        usual = answer.wiring.ratio or 0
+        assert pool.degraded_read is not None
+        assert pool.rebuilding_read is not None
+        read = pool.read.middle_bytes_per_s
+        self.assertAlmostEqual(told["a dead disk"], usual * pool.degraded_read.middle_bytes_per_s / read)
+        self.assertAlmostEqual(told["a rebuild"], usual * pool.rebuilding_read.middle_bytes_per_s / read)
+        self.assertAlmostEqual(told["a scrub"], usual * 0.7)
+
+    def test_it_is_said_where_the_verdict_changes_and_a_lost_pool_is_no_slow_one(self) -> None:
+        bundle = changed(
+            demo("one-box"), plan__brief__seats__colour__streams=1, plan__brief__seats__stills__count=0
+        )
+        slower = changed(bundle, plan__pools__main__drive_kind="ssd")
+        self.assertEqual(evaluate(slower).scales.speed.verdict, "enough")
+        told = []
+        for drives in (9, 3):
+            few = changed(
+                slower,
+                plan__pools__main__bays="",
+                plan__pools__main__drive_count=drives,
+                plan__pools__main__layout="raid5",
+            )
+            told.append(evaluate(few).scales.speed.beside.partition(":")[0])
+        self.assertEqual(told, ["", "short in a rebuild of Boathouse pool"])
+        none = changed(slower, plan__pools__main__layout="stripe")
+        self.assertEqual([t.trouble for t in evaluate(none).wiring.in_trouble], ["a scrub"])

@@ -12,6 +12,7 @@ interface DrawnLink {
 }
 
 const EDGE = 2.4;
+const LETTER = 6.3;
 
 /** The whole way from the seats to the pools: thickness is bandwidth, the filled part is what is asked. */
 export function WireDrawing({
@@ -186,6 +187,7 @@ function Box({
   choose?: () => void;
 }) {
   const tight = thing.height < 30;
+  const longest = Math.floor((thing.width - 16) / LETTER);
   const lines = tight ? [thing.lines.join(", ")] : thing.lines;
   const first = thing.y + thing.height / 2 - (lines.length * 14.5) / 2 + 11;
   return (
@@ -209,7 +211,7 @@ function Box({
           y={first + n * 14.5}
           className={n ? "quiet text-[11px]" : "text-[12px] font-semibold"}
         >
-          {line.length > 25 ? `${line.slice(0, 24)}…` : line}
+          {line.length > longest ? `${line.slice(0, longest - 1)}…` : line}
         </text>
       ))}
     </g>
