@@ -11,7 +11,7 @@ from larder.laws.path import BUS_BYTES_PER_S
 from larder.laws.processor import CORES
 from larder.plan.bays import Box, parse_bays
 from larder.plan.bundle import Plan
-from larder.plan.enclosure import Bus, Slot, lanes_for, lanes_of
+from larder.plan.enclosure import Bus, CardSlot, Slot, lanes_for, lanes_of
 from larder.stages.registry import TIERS_STAGE
 from larder.stages.tiers import EnclosureResult
 from larder.stages.wiring import HopResult
@@ -174,6 +174,52 @@ def _slots_for_a_drive(bus: Bus) -> list[str]:
         for b in BUS_BYTES_PER_S
         if b.startswith("pcie") and b[:5] >= bus[:5] and int(b.rpartition("x")[2]) <= MOST_LANES_OF_A_DRIVE
     ]
+
+
+@finding(LANES_SHORT, TIERS_STAGE, "note", key="carrier-shares-its-lanes")
+def carrier_shares_its_lanes(f: Figures) -> Iterator[Found]:
+    """Flash drives on one carrier that read faster together than its slot carries."""
+    for box, card, rate in _on_carriers(f):
+        carried = BUS_BYTES_PER_S[card.bus]
+        if carried >= rate * card.flash_drives:
+            continue
+        together = rate * card.flash_drives
+        newer = (b for b in BUS_BYTES_PER_S if b.startswith("pcie") and b[:5] >= card.bus[:5])
+        wanted = next((b for b in newer if BUS_BYTES_PER_S[b] >= together), None)
+        yield Found(
+            at=f"{box.id}-{card.id}",
+            title=f"{card.name} of {box.name} is shared by {card.flash_drives} drives that could read faster",
+            evidence=(
+                Evidence(
+                    label="The drives read together", value=rate * card.flash_drives, unit="bytes_per_s"
+                ),
+                Evidence(label="The slot carries", value=carried, unit="bytes_per_s"),
+                Evidence(label="Lanes", value=lanes_of(card.bus), unit="count"),
+            ),
+            why="Two drives on a carrier with four lanes have two each, however many the drives could take.",
+            remedy=Remedy(
+                words=f"Put the carrier into a slot wired as {wanted}",
+                patch=(Operation(op="set", path=f"plan/boxes/{box.id}/cards/{card.id}/bus", value=wanted),),
+            )
+            if wanted
+            else Remedy(words="Spread the drives over two carriers."),
+        )
+
+
+def _on_carriers(f: Figures) -> Iterator[tuple[Box, CardSlot, float]]:
+    """Carriers with drives in use on them, and what the fastest of these reads."""
+    boxes = {box.id: box for box in f.bundle.plan.boxes}
+    placed = [(p.bays, p.drive_read_bytes_per_s) for p in f.bundle.plan.pools if p.drive_kind == "ssd"]
+    placed += [(c.bays, c.read_bytes_per_s) for c in f.bundle.plan.caches]
+    fastest: dict[tuple[str, str], float] = {}
+    for bays, rate in placed:
+        for bay in parse_bays(bays):
+            card = boxes[bay.box_id].carrier_of(bay.slot, bay.number)
+            if card is not None and lanes_of(card.bus):
+                at = bay.box_id, card.id
+                fastest[at] = max(fastest.get(at, 0.0), rate)
+    for (box_id, card_id), rate in fastest.items():
+        yield boxes[box_id], next(c for c in boxes[box_id].cards if c.id == card_id), rate
 
 
 @finding("bifurcation-needed", TIERS_STAGE, "warn")

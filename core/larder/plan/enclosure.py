@@ -110,6 +110,31 @@ class Enclosure(Value):
         """What one place of this kind is wired as."""
         return self.bay_bus if slot == "bay" else self.flash_bus
 
+    def carrier_of(self, slot: Slot, number: int) -> CardSlot | None:
+        """The flash carrier that a place is on: the box's own flash slots come first, then its cards'."""
+        carriers = [card for card in self.cards if card.holds == "flash carrier" and card.flash_drives]
+        if slot == "bay" or not carriers:
+            return None
+        beyond = number - (self.flash_slots - sum(card.flash_drives for card in carriers))
+        for card in carriers:
+            if 0 < beyond <= card.flash_drives:
+                return card
+            beyond -= card.flash_drives
+        return None
+
+    def place_bytes_per_s(self, slot: Slot, number: int) -> tuple[float, str] | None:
+        """(bytes/s, said) of what one place lets through; None where it is not known.
+
+        The drives on a carrier share the lanes of its slot evenly.
+        """
+        bus, card = self.slot_bus(slot), self.carrier_of(slot, number)
+        own = (BUS_BYTES_PER_S[bus], f"{slot} on {bus}") if bus else None
+        if card is None or not card.bus:
+            return own
+        each = BUS_BYTES_PER_S[card.bus] / card.flash_drives
+        shared = each, f"{card.name}, {card.flash_drives} drives on {card.bus}"
+        return shared if own is None or each < own[0] else own
+
     def allowed(self, slot: Slot, role: Role, kind: str, drive_bytes: int) -> bool:
         """Whether its list takes such a drive there; an empty list takes all."""
         return not self.allows or any(

@@ -18,7 +18,7 @@ from larder.laws.throughput import written_per_byte
 from larder.plan.bays import Box
 from larder.plan.bundle import Bundle, Plan
 from larder.plan.catalogue import CatalogueDrive, Price, amount_of
-from larder.plan.enclosure import bus_bytes_per_s
+from larder.plan.enclosure import Slot, bus_bytes_per_s
 from larder.plan.pools import Pool
 from larder.plan.volumes import encrypted_share
 
@@ -106,15 +106,15 @@ def pool_setting(
     homes = boxes_of(plan, pool)
     boxes = {box.id: box for box in plan.boxes}
     placed = sum(homes.values())
-    slots = {(bay.box_id, bay.slot) for bay in pool.placed}
-    if not slots:
-        slots = {(box_id, "bay") for box_id in homes}
+    places: set[tuple[str, Slot, int]] = {(bay.box_id, bay.slot, bay.number) for bay in pool.placed}
     slowest = min(
-        ((bytes_per_s, f"{boxes[box_id].name}, {slot} on {bus}")
-         for box_id, slot in slots
-         if (bus := boxes[box_id].slot_bus(slot)) and (bytes_per_s := bus_bytes_per_s(bus)) is not None),
+        (
+            (lets_through[0], f"{boxes[box_id].name}, {lets_through[1]}")
+            for box_id, slot, number in places or {(box_id, "bay", 1) for box_id in homes}
+            if (lets_through := boxes[box_id].place_bytes_per_s(slot, number)) is not None
+        ),
         default=None,
-    )  # fmt: skip
+    )
     return PoolSetting(
         homes=tuple(homes.items()),
         slot_name=slowest[1] if slowest else "",
@@ -245,7 +245,7 @@ def settings_of(
 
 
 BOX_FIELDS = (
-    "bays", "flash_slots", "bay_bus", "flash_bus", "shared_bus", "shared_links", "processor",
+    "bays", "flash_slots", "bay_bus", "flash_bus", "cards", "shared_bus", "shared_links", "processor",
     "ordinary_cores",
 )  # fmt: skip
 DRIVE_FIELDS = (

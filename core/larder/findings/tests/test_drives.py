@@ -183,3 +183,20 @@ class SmallFiles(unittest.TestCase):
         self.assertAlmostEqual(
             evaluate(mirrored).small_files[0].joint_given_files_per_s, 8 * told.joint_given_files_per_s
         )
+
+
+class Carriers(unittest.TestCase):
+    def test_carrier_shares_its_lanes(self) -> None:
+        card = {
+            "id": "c",
+            "name": "Slot 1",
+            "holds": "flash carrier",
+            "flash_drives": 2,
+            "splits": True,
+            "bus": "pcie3x4",
+        }
+        box = {"id": "b", "name": "B", "bays": 12, "flash_slots": 2, "cards": [card]}
+        flash = {"drive_kind": "ssd", "drive_id": "", "drive_bytes": 4 * TB, "drive_count": 2, "layout": "mirror",
+                 "bays": "b:f1-2", "spares": 0, "drive_read_bytes_per_s": 3000 * MB}  # fmt: skip
+        evidence = cleared(self, stocked(flash, boxes=[box]), "lanes-short", "carrier-shares-its-lanes-b-c")
+        self.assertEqual((evidence["The drives read together"], evidence["Lanes"]), (6e9, 4))

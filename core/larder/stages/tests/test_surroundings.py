@@ -46,6 +46,28 @@ class Places(unittest.TestCase):
         _, nowhere = built({"bays": ""}, box("east", bay_bus="sata3"))
         self.assertEqual(nowhere.slot_name, "East, bay on sata3")
 
+    def test_drives_on_a_carrier_share_its_lanes(self) -> None:
+        flash = {
+            "drive_kind": "ssd",
+            "drive_id": "",
+            "drive_bytes": 4 * TB,
+            "drive_count": 2,
+            "layout": "mirror",
+        }
+        card = {"id": "c", "name": "Slot 1", "holds": "flash carrier", "flash_drives": 2, "splits": True}
+        for bays, bus, rate, said in (
+            ("east:f1-2", "pcie3x4", BUS_BYTES_PER_S["pcie3x4"], "East, flash slot on pcie3x4"),
+            ("east:f3-4", "pcie3x4", BUS_BYTES_PER_S["pcie3x4"] / 2, "East, Slot 1, 2 drives on pcie3x4"),
+            ("east:f2-3", "pcie3x2", BUS_BYTES_PER_S["pcie3x2"] / 2, "East, Slot 1, 2 drives on pcie3x2"),
+            ("east:f3-4", "pcie3x8", BUS_BYTES_PER_S["pcie3x4"], "East, Slot 1, 2 drives on pcie3x8"),
+        ):
+            _, setting = built(
+                flash | {"bays": bays},
+                box("east", flash_slots=4, flash_bus="pcie3x4", cards=[card | {"bus": bus}]),
+            )
+            self.assertAlmostEqual(setting.slot_bytes_per_s or 0, rate)
+            self.assertIn(said if bus != "pcie3x8" else "East, ", setting.slot_name)
+
     def test_each_bus_carries_its_boxs_part_and_flash_slots_have_lanes_of_their_own(self) -> None:
         flash = {"drive_kind": "ssd", "drive_id": "", "drive_bytes": 4 * TB, "bays": "east:1-4,f1-2 west:1-3"}
         _, setting = built(
