@@ -25,10 +25,10 @@ from larder.stages.homes import Homes
 from larder.stages.loads import from_work
 from larder.stages.pool_setting import SETTINGS, shared_hops
 from larder.stages.registry import PARTS
-from larder.stages.situation import Situation
+from larder.stages.situation import SITUATION, Situation
 from larder.stages.stage import Judged, judge
 from larder.stages.trouble import Trouble, kept_in
-from larder.stages.wiring import WIRING, card_slots, situation_of
+from larder.stages.wiring import WIRING, card_slots
 
 PLAYERS_REQUESTS, COPIES_REQUESTS = 2.0, 8.0
 """Requests that a player and a copy keep open at once: how they weigh where nobody sets an order."""
@@ -88,7 +88,7 @@ def share_out(bundle: Bundle, state: str = SIZED, trouble: Trouble = "") -> Shar
 
 def shared(judged: Judged, state: str = SIZED, trouble: Trouble = "") -> ShareOut:
     """The same of a plan that is judged already."""
-    situation = situation_of(judged)
+    situation = judged.of(SITUATION)
     counts, said = _counts(situation, state)
     flows = [
         flow for n in range(len(situation.work.asking)) if counts[n] > 0 for flow in _flows(situation, n)

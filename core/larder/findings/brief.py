@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
-from larder.base.patch import Operation
+from larder.base.patch import Operation, set_fields
 from larder.plan.formats import Format
-from larder.plan.seats import FootageSeat, RemoteSeat
+from larder.plan.seats import FootageSeat, IngestSeat, RemoteSeat
+from larder.stages.cards import CARDS, CardsResult
 from larder.stages.registry import BRIEF_STAGE, STOCK_STAGE
 from larder.stages.remote import RemoteResult, remote_results
 
 from .finding import Evidence, Figures, Found, Remedy, finding
+
+MOST_READERS = 8
+"""More readers at once than one person keeps apart are not proposed."""
 
 
 @finding("sole-copies-on-one-drive", STOCK_STAGE, "warn")
@@ -124,6 +129,43 @@ def _lightest_footage(f: Figures) -> Format | None:
     rates = {r.id: r.mean_bytes_per_s for r in f.brief.formats}
     footage = [m for m in f.bundle.catalogue.formats if m.kind in ("class", "computed", "measured")]
     return min(footage, key=lambda m: rates[m.id], default=None)
+
+
+@finding("cards-late", BRIEF_STAGE, "warn")
+def cards_late(f: Figures) -> Iterator[Found]:
+    """A shooting day's cards are not safe to wipe when the next day wants them."""
+    cards, most = f.of(CARDS), f.bundle.house_rules.cards_safe_hours_max
+    if cards is None or (cards.safe_seconds is not None and cards.safe_seconds <= most * 3600):
+        return
+    evidence = [
+        Evidence(label="House rule", value=most, unit="h"),
+        Evidence(label="To be moved and read back", value=cards.moved_bytes_per_day, unit="bytes"),
+        Evidence(label="The readers give", value=cards.readers_bytes_per_s, unit="bytes_per_s"),
+    ]
+    if cards.safe_seconds is not None:
+        took = Evidence(label="Safe to wipe after", value=round(cards.safe_seconds / 3600, 1), unit="h")
+        evidence.insert(0, took)
+    yield Found(
+        title="A shooting day's cards are not safe to wipe before the next",
+        evidence=tuple(evidence),
+        why=f"How fast they come in hangs on {cards.limiting_name}; a card may be wiped when every copy has "
+        "been read back, not when it is made.",
+        remedy=_more_readers(f, cards, most),
+    )
+
+
+def _more_readers(f: Figures, cards: CardsResult, hours: float) -> Remedy:
+    """So many readers more that the cards are in time, where the readers themselves decide."""
+    stations = [s for s in f.bundle.plan.brief.seats if isinstance(s, IngestSeat) and s.count and s.readers]
+    wanted = cards.bytes_per_day / (hours * 3600 * cards.readers_bytes_per_s)
+    if cards.limiting_hop_id is None and len(stations) == 1:
+        readers = math.ceil(stations[0].readers * wanted)
+        if readers <= MOST_READERS:
+            return Remedy(
+                words=f"Read {readers} cards at once",
+                patch=set_fields(f"plan/brief/seats/{stations[0].id}", readers=readers),
+            )
+    return Remedy(words=f"Widen what holds them back ({cards.limiting_name}), or shoot on more cards.")
 
 
 @finding("projects-catalogues-on-the-share", BRIEF_STAGE, "warn")

@@ -14,6 +14,7 @@ from larder.plan.catalogue import Price
 from larder.stages.bay_fronts import BaysResult
 from larder.stages.brief import BRIEF, BriefResult
 from larder.stages.calendar import CalendarResult
+from larder.stages.cards import CardsResult
 from larder.stages.hit_curves import CurvePoint
 from larder.stages.load_bars import LoadBar
 from larder.stages.money import MONEY, MoneyResult
@@ -43,6 +44,7 @@ class Evaluation(Result):
     plugs: PlugsResult
     wiring: WiringResult
     small_files: tuple[SmallFilesResult, ...]
+    cards: CardsResult | None
     money: MoneyResult
     prices: dict[str, Price]
     scales: Scales

@@ -11,6 +11,7 @@ from typing import Any
 from .bay_fronts import BAYS
 from .brief import BRIEF
 from .calendar import CALENDAR
+from .cards import CARDS
 from .hit_curves import HIT_CURVES
 from .ingest import INGEST
 from .load_bars import BARS
@@ -21,7 +22,7 @@ from .plugs import PLUGS
 from .pool_setting import SETTINGS
 from .prices import PRICES
 from .rates import RATES
-from .situation import WORK
+from .situation import SITUATION, WORK
 from .small_files import SMALL_FILES
 from .stage import Part, Stage
 from .taken_stock import STOCK
@@ -34,6 +35,6 @@ BRIEF_STAGE = Stage(
     "brief", 2, "Brief", (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, BRIEF, CALENDAR)
 )
 TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS, MONEY))
-WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WORK, WIRING, SMALL_FILES, PLUGS))
+WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WORK, SITUATION, WIRING, SMALL_FILES, CARDS, PLUGS))
 STAGES: tuple[Stage, ...] = (STOCK_STAGE, BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE)
 PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

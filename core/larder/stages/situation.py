@@ -16,7 +16,7 @@ from .rates import RATES
 from .stage import Judged, Part
 from .tiers import POOLS_ALONE, TIERS, TiersResult
 from .utilisation import Standard, standard_of
-from .ways import Network, Way
+from .ways import NETWORK, Network, Way
 
 NO_WIRES = Way(())
 MOST_KEPT = 5_000
@@ -171,4 +171,9 @@ def _work(judged: Judged) -> Work:
     )
 
 
+def _situation(judged: Judged) -> Situation:
+    return Situation(judged.of(WORK), judged.of(NETWORK))
+
+
 WORK: Part[Work] = Part("work", _work, reads=LOADS_READ, after=(RATES, TIERS, POOLS_ALONE), is_told=False)
+SITUATION: Part[Situation] = Part("situation", _situation, after=(WORK, NETWORK), is_told=False)

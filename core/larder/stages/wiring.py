@@ -27,11 +27,11 @@ from larder.plan.wiring import OUTSIDE, End
 from .loads import from_work
 from .pool import PoolResult
 from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
-from .situation import WORK, Situation
+from .situation import SITUATION, Situation
 from .stage import Judged, Part
 from .trouble import TROUBLES, TroubledSpeed, kept_in
 from .utilisation import Standard, Use, Utilisation, utilisation_of
-from .ways import NETWORK, Wire, name_of
+from .ways import Wire, name_of
 
 Direction = Literal["read", "write", "both"]
 HopKind = Literal["link", "slot", "pool", "bus", "processor"]
@@ -392,7 +392,7 @@ def _slot(slot: Slot, situation: Situation) -> HopResult:
 
 def _uses(users: Crossers, situation: Situation, way: Way, members: int) -> list[Use]:
     """Who moves something over a link one way: a seat is one flow, on one member of an aggregate."""
-    found = (_use_of_link(n, pools, odds / members, situation, way) for n, (pools, odds) in users.items())
+    found = (use_of_link(n, pools, odds / members, situation, way) for n, (pools, odds) in users.items())
     return [use for use in found if use.outcomes]
 
 
@@ -407,7 +407,7 @@ def _one_way(
     return max(ports, key=lambda port: (port.is_paced, port.share), default=nothing)
 
 
-def _use_of_link(n: int, pools: frozenset[str], odds: float, situation: Situation, way: Way) -> Use:
+def use_of_link(n: int, pools: frozenset[str], odds: float, situation: Situation, way: Way) -> Use:
     """What one of a class moves over a link one way, for each pair of homes; in bytes/s."""
     asking, demand = situation.work.asking[n], situation.work.asking[n].demand
     old = demand.archive_bytes_per_s if way == "read" else 0.0
@@ -524,27 +524,37 @@ def _late(found: Utilisation, capacity: float) -> tuple[LateCopies, ...]:
     )
 
 
-def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult:
-    """A pool's drives: what each seat uses of them when its bytes lie here.
+@dataclass(frozen=True)
+class PoolUse:
+    """What everybody uses of a pool's drives, as shares of one place; and its rates, bytes/s.
+
+    In ``full_in`` parts of the day its write-back cache is full, and writing is as ``slow`` as the drives.
+    """
+
+    uses: list[Use]
+    read_bytes_per_s: float
+    write_bytes_per_s: float
+    slow_bytes_per_s: float
+    full_in: frozenset[str]
+
+
+def uses_of_pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> PoolUse:
+    """What each seat uses of a pool's drives when its bytes lie there.
 
     Memory and cache make reading so much quicker; what a seat needs alone is reckoned without them.
     """
-    alone = cold.as_hop
+    work, alone = situation.work, cold.as_hop
     read = alone.read_bytes_per_s * pool.read.middle_bytes_per_s / cold.read.middle_bytes_per_s
     slow, full_in = pool.write.middle_bytes_per_s, frozenset[str]()
     write = slow
     if pool.cache is not None and pool.cache.full_in:
         # A write-back cache helps only in the parts of the day that it lasts through.
-        write, full_in = (
-            pool.cache.lasting_write_bytes_per_s,
-            frozenset(part.id for part in pool.cache.full_in),
-        )
+        write = pool.cache.lasting_write_bytes_per_s
+        full_in = frozenset(part.id for part in pool.cache.full_in)
     uses = []
-    for n, a in enumerate(situation.work.asking):
-        reads, writes, paced_reads, paced_writes = situation.work.asked_of(n, pool)
-        tier_homes = (
-            situation.work.archive_homes if situation.work.is_archive(pool) else situation.work.work_homes
-        )
+    tier_homes = work.archive_homes if work.is_archive(pool) else work.work_homes
+    for n, a in enumerate(work.asking):
+        reads, writes, paced_reads, paced_writes = work.asked_of(n, pool)
         here = tier_homes[n].get(pool.id, 0.0) / alone.places
         if here > 0 and reads + writes > 0:
             needed = paced_reads / alone.read_bytes_per_s + paced_writes / slow
@@ -552,9 +562,15 @@ def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult
                 needed = max(needed, a.demand.stream_bytes_per_s / alone.stream_read_bytes_per_s)
             shares = [((reads / read + writes / rate, here),) for rate in (write, slow)]
             uses.append(Use(a, shares[0], needed, full_in, shares[1]))
-    found = utilisation_of(uses, situation.work.standard)
-    if found.part.id in full_in:
-        write = slow
+    return PoolUse(uses, read, write, slow, full_in)
+
+
+def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult:
+    """A pool's drives, by what everybody uses of them."""
+    use = uses_of_pool(pool, cold, situation)
+    found = utilisation_of(use.uses, situation.work.standard)
+    read = use.read_bytes_per_s
+    write = use.slow_bytes_per_s if found.part.id in use.full_in else use.write_bytes_per_s
     part = situation.work.share_read(pool.id)
     capacity = 1 / (part / read + (1 - part) / write)
     hop = _within(pool.id, pool.name, "pool", (pool.id,), capacity, found, situation)
@@ -562,20 +578,15 @@ def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult
     return hop.model_copy(update={"drives_terms": terms})
 
 
-def situation_of(judged: Judged) -> Situation:
-    """That of a plan whose pools are judged."""
-    return Situation(judged.of(WORK), judged.of(NETWORK))
-
-
 def _judge(judged: Judged) -> WiringResult:
     settings = judged.of(SETTINGS)
     shares = {pool_id: setting.rebuild_share for pool_id, setting in settings.items()}
-    return wiring_stage(situation_of(judged), shared_hops(judged.bundle.plan, settings), shares)
+    return wiring_stage(judged.of(SITUATION), shared_hops(judged.bundle.plan, settings), shares)
 
 
 WIRING: Part[WiringResult] = Part(
     "wiring",
     _judge,
     reads=("plan/pools",),
-    after=(SETTINGS, WORK, NETWORK),
+    after=(SETTINGS, SITUATION),
 )

@@ -1564,6 +1564,7 @@ export interface components {
              *       "memory_gain_percent_min": 2,
              *       "error_correction_from_tb": 100,
              *       "thin_overcommit_max": 1,
+             *       "cards_safe_hours_max": 12,
              *       "free_bay_years": 3
              *     }
              */
@@ -1790,6 +1791,29 @@ export interface components {
              * @default
              */
             ports: string;
+        };
+        /**
+         * CardsResult
+         * @description The busiest shooting day's cards; ``safe_seconds`` is null where they never get through.
+         *
+         *     ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows them,
+         *     null where the readers themselves decide.
+         */
+        CardsResult: {
+            /** Bytes Per Day */
+            bytes_per_day: number;
+            /** Moved Bytes Per Day */
+            moved_bytes_per_day: number;
+            /** Readers Bytes Per S */
+            readers_bytes_per_s: number;
+            /** Slowed */
+            slowed: number;
+            /** Safe Seconds */
+            safe_seconds: number | null;
+            /** Limiting Hop Id */
+            limiting_hop_id: string | null;
+            /** Limiting Name */
+            limiting_name: string;
         };
         /**
          * Catalogue
@@ -2184,6 +2208,7 @@ export interface components {
             wiring: components["schemas"]["WiringResult"];
             /** Small Files */
             small_files: components["schemas"]["SmallFilesResult"][];
+            cards: components["schemas"]["CardsResult"] | null;
             money: components["schemas"]["MoneyResult"];
             /** Prices */
             prices: {
@@ -2644,6 +2669,11 @@ export interface components {
              * @default 1
              */
             thin_overcommit_max: number;
+            /**
+             * Cards safe to wipe within
+             * @default 12
+             */
+            cards_safe_hours_max: number;
             /**
              * A bay is free when it fills within
              * @default 3
@@ -3863,8 +3893,8 @@ export interface components {
          * Scale
          * @description ``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed or had.
          *
-         *     ``because`` says in a few words what decides; ``beside`` a second verdict, empty where there is none: speed
-         *     while a disk is dead, a pool rebuilds or is scrubbed, where that is worse than usual.
+         *     ``because`` says in a few words what decides; ``beside`` a second verdict, empty where there is none:
+         *     speed while a disk is dead, a pool rebuilds or is scrubbed, where the verdict is another one then.
          */
         Scale: {
             /**

@@ -123,7 +123,7 @@ function Answered() {
           <CalendarDrawing calendar={calendar} hotMax={brief.hot_productions_max} />
         </>
       )}
-      <ComingIn ingest={brief.ingest} />
+      <ComingIn ingest={brief.ingest} cards={evaluation.cards} />
       <Far remote={brief.remote} />
     </section>
   );

@@ -5,7 +5,13 @@ import { Heads, Table } from "../../kit/Table";
 type Brief = Evaluation["brief"];
 
 /** How long cards take to come in, and how those far away fare on their lines. */
-export function ComingIn({ ingest }: { ingest: Brief["ingest"] }) {
+export function ComingIn({
+  ingest,
+  cards,
+}: {
+  ingest: Brief["ingest"];
+  cards: Evaluation["cards"];
+}) {
   if (!ingest.bytes_per_day) return null;
   return (
     <>
@@ -16,7 +22,21 @@ export function ComingIn({ ingest }: { ingest: Brief["ingest"] }) {
           ? "and there is no ingest station."
           : `${hoursText(ingest.seconds_per_day)} of copying at ${rateText(ingest.stations_bytes_per_s)} from the cards.`}
       </p>
+      {cards && <SafeToWipe cards={cards} />}
     </>
+  );
+}
+
+/** When the last card has been read back from every target. */
+function SafeToWipe({ cards }: { cards: NonNullable<Evaluation["cards"]> }) {
+  return (
+    <p>
+      {cards.safe_seconds === null
+        ? "The cards never get through"
+        : `Safe to wipe after ${hoursText(cards.safe_seconds)}, when every copy has been read back`}
+      : {sizeText(cards.moved_bytes_per_day)} are moved, and {cards.limiting_name}{" "}
+      {cards.limiting_hop_id ? "holds them back" : "decide"}.
+    </p>
   );
 }
 
