@@ -93,6 +93,9 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
                 Evidence(label="To rebuild a drive", value=round(hours, 1), unit="h"),
                 Evidence(label="House rule", value=hours_max, unit="h"),
                 Evidence(label="Odds of an unreadable sector in it", value=odds, unit="share"),
+                Evidence(
+                    label="By data sheets, at most", value=result.unreadable_sheet_odds or 0.0, unit="share"
+                ),
                 Evidence(label="House rule, odds", value=odds_max / 100, unit="share"),
                 Evidence(label="Drives at its final width", value=result.final_members, unit="count"),
             ),

@@ -11,6 +11,8 @@ import math
 
 import numpy as np
 
+from larder.base.units import TB
+
 from .device import DriveKind
 from .drive_set import DriveSet
 from .elementwise import Real, Whole, is_many, pick
@@ -19,6 +21,8 @@ from .layout import Family, Layout
 LAYOUTS_WITHOUT_REBUILD = (Family.SPAN, Family.STRIPE)
 UNREADABLE_PER_BIT: dict[DriveKind, float] = {"hdd": 1e-15, "ssd": 1e-16}
 """Data sheets' rate of sectors that cannot be read, per bit, where no class says it; plain disks 1e-14."""
+LATENT_TIMES: dict[DriveKind, float] = {"hdd": 1.0, "ssd": 0.1}
+"""How the house rule for disks counts for each kind: flash goes bad unseen about a tenth as often."""
 
 
 def rebuilt_bytes(layout: Layout, members: DriveSet) -> Whole:
@@ -81,6 +85,15 @@ def unreadable_odds(read_bytes: Whole, per_bit: float) -> Real:
     """
     expm1 = np.expm1 if is_many(read_bytes) else math.expm1
     return -expm1(8.0 * read_bytes * math.log1p(-per_bit))
+
+
+def latent_odds(read_bytes: float, per_tb_year: float, scrub_years: float) -> float:
+    """Chance that a sector among ``read_bytes`` has gone bad since it was last scrubbed.
+
+    Latent errors arise at ``per_tb_year`` and wait half the interval on average until they are found and
+    mended: −expm1(−a · TB · T ÷ 2) (a Poisson process that every scrub sets back).
+    """
+    return -math.expm1(-per_tb_year * read_bytes / TB * scrub_years / 2)
 
 
 def allocated_share(layout: Layout, fill: float) -> float:

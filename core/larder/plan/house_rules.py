@@ -47,6 +47,10 @@ class HouseRules(Value):
     single_parity_unreadable_percent_max: Annotated[
         Number, Field(ge=0, le=100), labelled("Single parity rebuilds fail in", "% of rebuilds", 1)
     ] = 25.0
+    scrub_every_days: Annotated[Number, Field(ge=1, le=3650), labelled("Scrubbed every", "days", 7)] = 30.0
+    latent_per_tb_year: Annotated[
+        Number, Field(ge=0, le=10), labelled("Sectors that go bad unseen, per TB and year", "", 0.01)
+    ] = 0.02
     mixed_sizes_waste_percent_max: Annotated[
         Number, Field(ge=0, le=100), labelled("Mixed sizes may waste", "%", 1)
     ] = 10.0
@@ -96,8 +100,9 @@ RULE_REASONS: dict[str, str] = {
     "remote_round_trip_ms_max": "Beyond some 50 ms a picture follows the hand too late to cut by it.",
     "rebuild_share_percent": "The rest of the drives' time is left to the people at work.",
     "single_parity_rebuild_hours_max": "For so long one more death, or one unreadable sector, loses data.",
-    "single_parity_unreadable_percent_max": "One rebuild in four that loses a file is too many; by data "
-    "sheets' rates.",
+    "single_parity_unreadable_percent_max": "One rebuild in four that loses a file is too many.",
+    "scrub_every_days": "Once a month: what has gone bad is found before the next drive dies.",
+    "latent_per_tb_year": "Field studies of disks found a few in a hundred with such a sector a year.",
     "mixed_sizes_waste_percent_max": "A tenth left idle is about the price of one drive in ten.",
     "popularity_exponent": "While a film is cut a fifth of the clips take most of the plays.",
     "flash_service_years_min": "Flash should not wear out before the drives beside it are replaced.",

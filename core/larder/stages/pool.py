@@ -14,7 +14,13 @@ from larder.laws.device import MECHANICS, visiting_share
 from larder.laws.drive_set import drive_set
 from larder.laws.layout import Family, Layout, parse_layout
 from larder.laws.pool import Drive, PoolFigures, pool_figures
-from larder.laws.rebuild import UNREADABLE_PER_BIT, allocated_share, mean_over_surface, rebuilt_bytes
+from larder.laws.rebuild import (
+    UNREADABLE_PER_BIT,
+    allocated_share,
+    latent_odds,
+    mean_over_surface,
+    rebuilt_bytes,
+)
 from larder.laws.throughput import (
     SCALING,
     Pull,
@@ -99,6 +105,8 @@ class RebuildTerms(Result):
     rebuild_share: float
     survivors_read_bytes: int
     unreadable_per_bit: float
+    latent_per_tb_year: float
+    scrub_years: float
 
 
 class HopRates(Result):
@@ -127,7 +135,8 @@ class PoolResult(Result):
     rebuilding leaves to the people what the rebuild does not take of that. Small reads and writes are random
     operations a second. ``fast_write`` is what flash takes in for its first ``fast_write_bytes``, null where
     that is no faster. ``unreadable_odds`` is the chance that a rebuild meets a sector it cannot read once all
-    bays kept for growth are filled (``final_members``).
+    bays kept for growth are filled (``final_members``), by what goes bad between two scrubs;
+    ``unreadable_sheet_odds`` the same by data sheets, which is an upper bound.
     """
 
     id: str
@@ -175,6 +184,7 @@ class PoolResult(Result):
     rebuild_alone_seconds: float | None
     rebuild_terms: RebuildTerms | None
     unreadable_odds: float | None
+    unreadable_sheet_odds: float | None
     unreadable_costs: str
     cache: CacheResult | None
     waterfall: tuple[WaterfallStep, ...]
@@ -267,7 +277,8 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         else figures.rebuild_seconds * setting.rebuild_share,
         rebuild_terms=_rebuild_terms(layout, members, figures, drive, setting, keeping.fill),
         unreadable_costs=unreadable_costs(layout),
-        unreadable_odds=figures.unreadable_odds,
+        unreadable_odds=_latent(figures, setting),
+        unreadable_sheet_odds=figures.unreadable_odds,
         cache=None,
         waterfall=tuple(WaterfallStep(step=s.step, bytes=s.bytes) for s in capacity.waterfall),
     )
@@ -316,7 +327,17 @@ def _rebuild_terms(
         rebuild_share=setting.rebuild_share,
         survivors_read_bytes=figures.rebuild_read_bytes,
         unreadable_per_bit=drive.unreadable_per_bit,
+        latent_per_tb_year=setting.latent_per_tb_year,
+        scrub_years=setting.scrub_years,
     )
+
+
+def _latent(figures: PoolFigures, setting: PoolSetting) -> float | None:
+    """By the scrub model, and never more than data sheets say."""
+    read, sheet = figures.rebuild_read_bytes, figures.unreadable_odds
+    if read is None or sheet is None:
+        return None
+    return float(min(latent_odds(read, setting.latent_per_tb_year, setting.scrub_years), sheet))
 
 
 class _Speed:

@@ -14,17 +14,22 @@ from typing import Literal
 
 from larder.laws.layout import parse_layout
 from larder.laws.processor import CoreSeconds, core_seconds_per_gb, cores_left
+from larder.laws.rebuild import LATENT_TIMES
 from larder.laws.throughput import written_per_byte
 from larder.plan.bays import Box
 from larder.plan.bundle import Bundle, Plan
 from larder.plan.catalogue import CatalogueDrive, Price, amount_of
 from larder.plan.enclosure import Slot, bus_bytes_per_s
+from larder.plan.house_rules import HouseRules
 from larder.plan.pools import Pool
 from larder.plan.volumes import encrypted_share
 
 from .loads import SEATS_INSIDE
 from .prices import PRICES
 from .stage import Part
+
+DAYS_A_YEAR = 365.25
+USUAL_RULES = HouseRules()
 
 
 @dataclass(frozen=True)
@@ -62,6 +67,8 @@ class PoolSetting:
     encrypted_share: float = 0.0
     unit_price: Decimal | None = None
     rebuild_share: float = 0.3
+    latent_per_tb_year: float = 0.02
+    scrub_years: float = 30 / 365.25
     drive: CatalogueDrive | None = None
     shared_spares: int = 0
 
@@ -101,6 +108,7 @@ def pool_setting(
     unit_price: Decimal | None,
     inside_seats_at_peak: float,
     rebuild_share: float,
+    rules: HouseRules = USUAL_RULES,
 ) -> PoolSetting:
     """What surrounds ``pool`` in ``plan``."""
     homes = boxes_of(plan, pool)
@@ -129,6 +137,8 @@ def pool_setting(
         encrypted_share=encrypted_share(plan.volumes, pool.id),
         unit_price=unit_price,
         rebuild_share=rebuild_share,
+        latent_per_tb_year=rules.latent_per_tb_year * LATENT_TIMES[pool.drive_kind],
+        scrub_years=rules.scrub_every_days / DAYS_A_YEAR,
         drive=drive,
         shared_spares=next((p.spares for p in plan.pools if p.id == pool.spares_of), 0),
     )
@@ -239,6 +249,7 @@ def settings_of(
             amount_of(pool.drive_unit_price, prices, pool.drive_id),
             inside_seats_at_peak,
             rules.rebuild_share_percent / 100,
+            rules,
         )
         for pool in bundle.plan.pools
     }
@@ -262,6 +273,8 @@ SETTINGS: Part[dict[str, PoolSetting]] = Part(
         "plan/volumes",
         *(f"catalogue/drives/*/{field}" for field in DRIVE_FIELDS),
         "house_rules/rebuild_share_percent",
+        "house_rules/scrub_every_days",
+        "house_rules/latent_per_tb_year",
     ),
     after=(SEATS_INSIDE, PRICES),
     is_told=False,

@@ -1555,6 +1555,8 @@ export interface components {
              *       "rebuild_share_percent": 30,
              *       "single_parity_rebuild_hours_max": 24,
              *       "single_parity_unreadable_percent_max": 25,
+             *       "scrub_every_days": 30,
+             *       "latent_per_tb_year": 0.02,
              *       "mixed_sizes_waste_percent_max": 10,
              *       "popularity_exponent": 0.8,
              *       "flash_service_years_min": 5,
@@ -1796,8 +1798,8 @@ export interface components {
          * CardsResult
          * @description The busiest shooting day's cards; ``safe_seconds`` is null where they never get through.
          *
-         *     ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows them,
-         *     null where the readers themselves decide.
+         *     ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows
+         *     them, null where the readers themselves decide.
          */
         CardsResult: {
             /** Bytes Per Day */
@@ -2624,6 +2626,16 @@ export interface components {
              * @default 25
              */
             single_parity_unreadable_percent_max: number;
+            /**
+             * Scrubbed every
+             * @default 30
+             */
+            scrub_every_days: number;
+            /**
+             * Sectors that go bad unseen, per TB and year
+             * @default 0.02
+             */
+            latent_per_tb_year: number;
             /**
              * Mixed sizes may waste
              * @default 10
@@ -3463,7 +3475,8 @@ export interface components {
          *     rebuilding leaves to the people what the rebuild does not take of that. Small reads and writes are random
          *     operations a second. ``fast_write`` is what flash takes in for its first ``fast_write_bytes``, null where
          *     that is no faster. ``unreadable_odds`` is the chance that a rebuild meets a sector it cannot read once all
-         *     bays kept for growth are filled (``final_members``).
+         *     bays kept for growth are filled (``final_members``), by what goes bad between two scrubs;
+         *     ``unreadable_sheet_odds`` the same by data sheets, which is an upper bound.
          */
         PoolResult: {
             /** Id */
@@ -3552,6 +3565,8 @@ export interface components {
             rebuild_terms: components["schemas"]["RebuildTerms"] | null;
             /** Unreadable Odds */
             unreadable_odds: number | null;
+            /** Unreadable Sheet Odds */
+            unreadable_sheet_odds: number | null;
             /** Unreadable Costs */
             unreadable_costs: string;
             cache: components["schemas"]["CacheResult"] | null;
@@ -3763,6 +3778,10 @@ export interface components {
             survivors_read_bytes: number;
             /** Unreadable Per Bit */
             unreadable_per_bit: number;
+            /** Latent Per Tb Year */
+            latent_per_tb_year: number;
+            /** Scrub Years */
+            scrub_years: number;
         };
         /**
          * Remedy

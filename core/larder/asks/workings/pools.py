@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from typing import Literal
 
 from larder.base.measures import Unit
-from larder.base.terms import Term, given, made
+from larder.base.terms import Term, by_law, given, made
+from larder.base.units import TB
 from larder.judge.evaluation import Evaluation
 from larder.plan.bundle import Bundle
 from larder.stages.memory import MEMORY_BYTES_PER_S
@@ -202,12 +204,43 @@ def _rebuild(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
     "tiers.{id}.unreadable",
     title="{name}: rebuilds that meet a sector they cannot read",
     unit="share",
-    source="Data sheets' rates; sectors taken as independent, so that most disks do better. A mirror reads "
-    "one copy, parity every other member of the group, at the pool's final width",
+    source="Sectors that go bad unseen wait half the interval of a scrub on average; never more than data "
+    "sheets say. A mirror reads one copy, parity every other member of the group, at the pool's final width. "
+    "From disks alone: controllers, cables and people are left out",
     read=lambda _, pool: pool.unreadable_odds,
     subjects=_redundant,
 )
 def _unreadable(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
+    told, sheet = pool.rebuild_terms, _by_sheets(pool)
+    if told is None or sheet is None:
+        return None
+    expected = made(
+        "Sectors gone bad since they were scrubbed", "", "product",
+        given("A TB and year", told.latent_per_tb_year, ""),
+        given(f"TB that the survivors read, {pool.final_members} drives at its final width",
+              told.survivors_read_bytes / TB, "TB"),
+        made("Years they wait", "years", "quotient",
+             given("Between two scrubs", told.scrub_years, "years"), given("Halves", 2, "")),
+    )  # fmt: skip
+    scrubbed = by_law(
+        "By what goes bad between scrubs", "share", "1 − e^(−expected)", lambda n: -math.expm1(-n), expected
+    )
+    return made("Odds of one", "share", "least", scrubbed, sheet)
+
+
+@working(
+    "tiers.{id}.unreadable-by-sheets",
+    title="{name}: the same by data sheets, an upper bound",
+    unit="share",
+    source="Data sheets' rates; sectors taken as independent, so that most disks do better",
+    read=lambda _, pool: pool.unreadable_sheet_odds,
+    subjects=_redundant,
+)
+def _unreadable_by_sheets(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
+    return _by_sheets(pool)
+
+
+def _by_sheets(pool: PoolResult) -> Term | None:
     told = pool.rebuild_terms
     if told is None:
         return None
@@ -218,6 +251,6 @@ def _unreadable(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
         given("Bits a byte", 8, "bit"),
     )  # fmt: skip
     return made(
-        "Odds of one", "share", "at least once",
+        "By data sheets", "share", "at least once",
         given("Unreadable, per bit", told.unreadable_per_bit, "per_bit"), bits,
     )  # fmt: skip

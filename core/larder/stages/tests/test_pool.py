@@ -19,18 +19,18 @@ class OfAPool(unittest.TestCase):
         now = self.pool(demo("one-box"))
         later = self.pool(changed(demo("one-box"), plan__pools__main__bays="boathouse:1-12"))
         self.assertEqual((now.final_members, later.final_members), (9, 12))
-        self.assertAlmostEqual(now.unreadable_odds or 0, unreadable_odds(8 * 14 * TB, 1e-15))
-        self.assertAlmostEqual(later.unreadable_odds or 0, unreadable_odds(11 * 14 * TB, 1e-15))
+        self.assertAlmostEqual(now.unreadable_sheet_odds or 0, unreadable_odds(8 * 14 * TB, 1e-15))
+        self.assertAlmostEqual(later.unreadable_sheet_odds or 0, unreadable_odds(11 * 14 * TB, 1e-15))
         self.assertEqual(now.rebuild_seconds, later.rebuild_seconds)
 
     def test_a_class_of_drive_brings_its_own_rate_of_unreadable_sectors(self) -> None:
         plain = self.pool(stocked({"drive_id": "disk-8-desktop"}))
         better = self.pool(stocked({"drive_id": "disk-16-array"}))
-        self.assertAlmostEqual(plain.unreadable_odds or 0, unreadable_odds(8 * 16 * TB, 1e-14))
-        self.assertGreater(plain.unreadable_odds or 0, better.unreadable_odds or 0)
+        self.assertAlmostEqual(plain.unreadable_sheet_odds or 0, unreadable_odds(8 * 16 * TB, 1e-14))
+        self.assertGreater(plain.unreadable_sheet_odds or 0, better.unreadable_sheet_odds or 0)
 
     def test_its_own_rate_is_among_what_moves_the_odds_most(self) -> None:
-        working = explain(stocked({"drive_id": "disk-16-array"}), "tiers.main.unreadable")
+        working = explain(stocked({"drive_id": "disk-16-array"}), "tiers.main.unreadable-by-sheets")
         paths = [mover.path for mover in working.movers]
         self.assertIn("catalogue/drives/disk-16-array/unreadable_per_bit", paths)
         assert working.terms is not None

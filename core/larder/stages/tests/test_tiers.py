@@ -243,15 +243,25 @@ class TierFindings(unittest.TestCase):
         evidence = cleared(self, bundle, "single-parity-where-rebuild-exposure-exceeds-the-house-rule")
         self.assertAlmostEqual(evidence["To rebuild a drive"], 14e12 / (240e6 * 0.75 * 0.3) / 3600, delta=0.1)
         name = "single-parity-where-rebuild-exposure-exceeds-the-house-rule"
-        patient = changed(bundle, house_rules__single_parity_rebuild_hours_max=80)
+        # Eight survivors are read whole; what goes bad unseen waits half a month on average.
+        scrubbed = -math.expm1(-0.02 * 8 * 14 * 30 / 365.25 / 2)
+        self.assertAlmostEqual(evidence["Odds of an unreadable sector in it"], scrubbed)
+        patient = changed(
+            bundle,
+            house_rules__single_parity_rebuild_hours_max=80,
+            house_rules__single_parity_unreadable_percent_max=8,
+        )
         self.assertIn("a sector that cannot be read", self.title(patient, name))
         self.assertAlmostEqual(
-            evidence["Odds of an unreadable sector in it"], -math.expm1(8 * 8 * 14e12 * math.log1p(-1e-15))
+            evidence["By data sheets, at most"], -math.expm1(8 * 8 * 14e12 * math.log1p(-1e-15))
         )
-        bold = changed(patient, house_rules__single_parity_unreadable_percent_max=60)
+        bold = changed(patient, house_rules__single_parity_unreadable_percent_max=10)
         self.assertNotIn(name, ids(evaluate(bold)))
-        wider = changed(bold, plan__pools__main__bays="boathouse:1-12")
-        self.assertIn(name, ids(evaluate(wider)))
+        for worse in ({"plan__pools__main__bays": "boathouse:1-12"}, {"house_rules__scrub_every_days": 60}):
+            self.assertIn(name, ids(evaluate(changed(bold, **worse))))
+        # However seldom it is scrubbed, it is never worse than data sheets say.
+        never = evaluate(changed(bundle, house_rules__scrub_every_days=3650)).tiers.pools[0]
+        self.assertEqual(never.unreadable_odds, never.unreadable_sheet_odds)
 
     def test_mixed_sizes_wasting_space(self) -> None:
         bundle = changed(demo("one-box"), plan__pools__main__mixed_sizes="4TB+4x8TB")

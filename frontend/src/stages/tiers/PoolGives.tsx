@@ -90,14 +90,18 @@ function Survives({ result }: { result: PoolResult }) {
           {result.unreadable_odds !== null && (
             <>
               {" "}
-              By data sheets{" "}
+              From disks alone{" "}
               <Figure id={`tiers.${result.id}.unreadable`}>
                 {oddsText(result.unreadable_odds)}
               </Figure>{" "}
               rebuilds{" "}
               {result.final_members > result.members &&
                 `at its final width of ${result.final_members} drives `}
-              meet a sector that cannot be read: {result.unreadable_costs}.
+              meet a sector that cannot be read, by data sheets at most{" "}
+              <Figure id={`tiers.${result.id}.unreadable-by-sheets`}>
+                {oddsText(result.unreadable_sheet_odds ?? 0)}
+              </Figure>{" "}
+              them: {result.unreadable_costs}.
             </>
           )}
         </span>
