@@ -38,6 +38,27 @@ def _larger_drives(cache: Cache, wanted_bytes: int) -> Remedy:
     return Remedy(words=f"Use drives of {size_text(each)} in it", patch=_set(cache, drive_bytes=each))
 
 
+@finding("cache-that-playback-passes-by", TIERS_STAGE, "note")
+def cache_passed_by(f: Figures) -> Iterator[Found]:
+    """Flash before a pool that does not keep what is read in one go."""
+    for cache, result, _ in _cached(f):
+        if result.hit_ratio >= result.hit_ratio_admitted:
+            continue
+        yield Found(
+            at=cache.id,
+            title=f"{cache.name}: what is played passes it by",
+            evidence=(
+                Evidence(label="Hits", value=result.hit_ratio, unit="share"),
+                Evidence(label="Would hit if it kept it", value=result.hit_ratio_admitted, unit="share"),
+            ),
+            why="It keeps small and scattered reads only; footage is read in one go, and from the disks.",
+            remedy=Remedy(
+                words="Let it keep sequential reads, in the box's settings",
+                patch=_set(cache, admits_sequential=True),
+            ),
+        )
+
+
 @finding("unmirrored-write-cache-or-staging-with-dirty-bytes-at-stake", TIERS_STAGE, "block")
 def unmirrored_write_cache(f: Figures) -> Iterator[Found]:
     """Written and acknowledged, and on one flash drive only."""

@@ -20,7 +20,10 @@ CacheMode = Literal["read", "write-through", "write-back", "staging"]
 
 
 class Cache(Item):
-    """Flash drives before one pool; ``pool_id`` is the pool's."""
+    """Flash drives before one pool; ``pool_id`` is the pool's.
+
+    Many caches pass sequential reads by (``admits_sequential``): playback then hits next to nothing.
+    """
 
     name: Annotated[Name, labelled("Cache")]
     pool_id: Annotated[str, labelled("Before the pool")]
@@ -30,6 +33,7 @@ class Cache(Item):
     drive_bytes: Annotated[DriveBytes, labelled("Size each", "TB", 0.5)]
     read_bytes_per_s: Annotated[DriveBytesPerS, labelled("Read rate each", "MB/s", 100)]
     write_bytes_per_s: Annotated[DriveBytesPerS, labelled("Sustained write each", "MB/s", 100)]
+    admits_sequential: Annotated[bool, labelled("Keeps what is played in one go")] = True
     is_mirrored: Annotated[bool, labelled("Mirrored")] = False
     keeps_power: Annotated[bool, labelled("Power-loss protection or UPS")] = False
     endurance_bytes: Annotated[SizeBytes, labelled("Rated to write, each", "TB", 100)] = 0

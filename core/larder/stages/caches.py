@@ -92,6 +92,7 @@ class WearTerms(Result):
 class CacheResult(Result):
     """What a cache gives. Null: nothing tells, or it does not apply to this mode.
 
+    ``hit_ratio_admitted`` is what it hits where it keeps sequential reads, ``hit_ratio`` what it does hit.
     ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
     PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
     two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it
@@ -105,6 +106,7 @@ class CacheResult(Result):
     mode: CacheMode
     usable_bytes: int
     hit_ratio: float
+    hit_ratio_admitted: float
     hit_terms: HitTerms
     knee_bytes: int
     doubled_hit_ratio: float
@@ -201,7 +203,8 @@ def cache_stage(
     """The cache's figures, and the pool's read and write ranges behind it."""
     is_read = cache.mode != "staging" and demand.working_set_bytes > 0
     curve = curve_of(demand)
-    hit, doubled = (curve.at(n * cache.usable_bytes / PIECE_BYTES) if is_read else 0.0 for n in (1, 2))
+    admitted, doubled = (curve.at(n * cache.usable_bytes / PIECE_BYTES) if is_read else 0.0 for n in (1, 2))
+    hit = admitted if cache.admits_sequential else 0.0
     rate, writes = flash_read_bytes_per_s(cache), flash_write_bytes_per_s(cache)
     taken = _absorbing(cache, writes, read, write, demand)
     written, fast = write, Range(max(writes, write.middle), write.low, max(writes, write.high))
@@ -218,6 +221,7 @@ def cache_stage(
         mode=cache.mode,
         usable_bytes=cache.usable_bytes,
         hit_ratio=hit,
+        hit_ratio_admitted=admitted,
         hit_terms=hit_terms(demand),
         knee_bytes=round(curve.knee() * PIECE_BYTES) if is_read else 0,
         doubled_hit_ratio=doubled,
@@ -319,7 +323,8 @@ def _spells(demand: CacheDemand, read: Range, write: Range) -> list[Spell]:
 
 def _wear_terms(cache: Cache, hit: float, demand: CacheDemand) -> WearTerms | None:
     """What wears the drives; None where no rating is known or nothing is written to them."""
-    filled = 0.0 if cache.mode == "staging" else demand.read_bytes_per_day * (1 - hit)
+    takes_in = cache.mode != "staging" and cache.admits_sequential
+    filled = demand.read_bytes_per_day * (1 - hit) if takes_in else 0.0
     through = 0.0 if cache.mode == "read" else demand.write_bytes_per_day
     if not cache.endurance_bytes or filled + through <= 0:
         return None

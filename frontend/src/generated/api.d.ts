@@ -1591,6 +1591,8 @@ export interface components {
         /**
          * Cache
          * @description Flash drives before one pool; ``pool_id`` is the pool's.
+         *
+         *     Many caches pass sequential reads by (``admits_sequential``): playback then hits next to nothing.
          */
         Cache: {
             /** Id */
@@ -1621,6 +1623,11 @@ export interface components {
             read_bytes_per_s: number;
             /** Sustained write each */
             write_bytes_per_s: number;
+            /**
+             * Keeps what is played in one go
+             * @default true
+             */
+            admits_sequential: boolean;
             /**
              * Mirrored
              * @default false
@@ -1653,6 +1660,7 @@ export interface components {
          * CacheResult
          * @description What a cache gives. Null: nothing tells, or it does not apply to this mode.
          *
+         *     ``hit_ratio_admitted`` is what it hits where it keeps sequential reads, ``hit_ratio`` what it does hit.
          *     ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
          *     PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
          *     two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it
@@ -1675,6 +1683,8 @@ export interface components {
             usable_bytes: number;
             /** Hit Ratio */
             hit_ratio: number;
+            /** Hit Ratio Admitted */
+            hit_ratio_admitted: number;
             hit_terms: components["schemas"]["HitTerms"];
             /** Knee Bytes */
             knee_bytes: number;

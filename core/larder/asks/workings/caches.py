@@ -66,6 +66,8 @@ def _hit_ratio(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
     cache = pool.cache
     if cache is None:
         return None
+    if cache.hit_ratio < cache.hit_ratio_admitted:
+        return given("What is played passes it by", 0, "share")
     if cache.mode == "staging" or not cache.hit_terms.working_set_bytes:
         return given("Nothing is read from it", 0, "share")
     return hits_from("Hits", given("The cache holds", cache.usable_bytes, "bytes"), cache.hit_terms)

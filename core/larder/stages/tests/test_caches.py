@@ -164,6 +164,18 @@ class Rates(unittest.TestCase):
             self.assertLessEqual(told(bundle).hit_ratio, told(bundle).doubled_hit_ratio)
             before = read
 
+    def test_a_cache_that_playback_passes_by_hits_nothing_and_is_not_worn_by_it(self) -> None:
+        kept, passed = (
+            cached(endurance_bytes=1200 * TB),
+            cached(endurance_bytes=1200 * TB, admits_sequential=False),
+        )
+        self.assertEqual(told(passed).hit_ratio_admitted, told(kept).hit_ratio)
+        self.assertEqual((told(passed).hit_ratio, told(passed).wear_years), (0.0, None))
+        alone = evaluate(demo("one-box")).tiers.pools[0].read
+        self.assertEqual(evaluate(passed).tiers.pools[0].read.middle_bytes_per_s, alone.middle_bytes_per_s)
+        evidence = cleared(self, passed, "cache-that-playback-passes-by")
+        self.assertEqual(evidence["Would hit if it kept it"], told(kept).hit_ratio)
+
     def test_read_caches_leave_writes_alone_and_cost_what_they_cost(self) -> None:
         plain, bundle = evaluate(demo("one-box")), cached()
         answer = evaluate(bundle)

@@ -56,6 +56,9 @@ export function CacheFields({ poolId }: { poolId: string }) {
       {(document.plan.boxes ?? []).length > 0 && (
         <TextField field="Cache.bays" path={`${path}/bays`} />
       )}
+      {cache.mode !== "staging" && (
+        <Tick field="Cache.admits_sequential" path={`${path}/admits_sequential`} />
+      )}
       <Tick field="Cache.is_mirrored" path={`${path}/is_mirrored`} />
       <Tick field="Cache.keeps_power" path={`${path}/keeps_power`} />
     </>

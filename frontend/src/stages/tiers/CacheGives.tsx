@@ -74,7 +74,10 @@ function Hits({ cache, isHot }: { cache: Cache; isHot: boolean }) {
       <dt>Hits</dt>
       <dd>
         <Figure id={`tiers.${cache.pool_id}.hits`}>{shareText(cache.hit_ratio)}</Figure> of a
-        working week’s reads; twice the size would hit {shareText(cache.doubled_hit_ratio)} and read{" "}
+        working week’s reads
+        {cache.hit_ratio < cache.hit_ratio_admitted &&
+          `, since what is played passes it by; ${shareText(cache.hit_ratio_admitted)} if it were kept`}
+        ; twice the size would hit {shareText(cache.doubled_hit_ratio)} and read{" "}
         {rateText(cache.doubled_read_bytes_per_s)}.{" "}
         <span className="faint">
           The knee is at {sizeText(cache.knee_bytes)}. A reading in a circle that is larger than the
