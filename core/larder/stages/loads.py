@@ -21,7 +21,7 @@ from larder.plan.seats import RemoteSeat
 from larder.plan.wiring import OUTSIDE, End
 
 from .rates import RATES
-from .remote import RemoteResult, remote_demand, remote_results
+from .remote import RemoteResult, line_used_bytes_per_day, remote_demand, remote_results
 from .seat_demand import SeatDemand, demand_of
 from .stage import Part
 
@@ -85,7 +85,10 @@ class ServiceResult(Result):
 
 
 class LoadsResult(Result):
-    """What is asked; ``inside_seats_at_peak`` is the mean number of those in a box, in the busiest part."""
+    """What is asked; ``inside_seats_at_peak`` is the mean number of those in a box, in the busiest part.
+
+    ``line_left_bytes_per_day`` is what the house's line up has left for copies elsewhere.
+    """
 
     seats: tuple[SeatResult, ...]
     services: tuple[ServiceResult, ...]
@@ -103,6 +106,7 @@ class LoadsResult(Result):
     common_peak_probability: float
     rush_odds: float
     remote: tuple[RemoteResult, ...]
+    line_left_bytes_per_day: float
 
 
 @dataclass(frozen=True)
@@ -177,6 +181,10 @@ def loads_of(
     asking = _asking(brief, demands, parts)
     loads = _Loads(asking, parts, rush, level)
     _, part = loads.busiest(_both)
+    far = [s for s in brief.seats if isinstance(s, RemoteSeat)]
+    remote = remote_results(far, rates, brief.limits.line)
+    peaks = [sum(rush.mean_odds(_odds(s, p.id)) * p.hours * 3600 for p in parts) for s in far]
+    used = line_used_bytes_per_day(far, remote, peaks)
     return LoadsResult(
         seats=tuple(_seat(seat, demands[seat.id], part.id) for seat in brief.seats),
         services=tuple(
@@ -199,9 +207,8 @@ def loads_of(
         archive_bytes_per_day=loads.per_day(lambda d: d.archive_bytes_per_s),
         common_peak_probability=rush.probability,
         rush_odds=rush.odds,
-        remote=remote_results(
-            [s for s in brief.seats if isinstance(s, RemoteSeat)], rates, brief.limits.line
-        ),
+        remote=remote,
+        line_left_bytes_per_day=max(brief.limits.line.up_bytes_per_s * 86_400 - used, 0.0),
     )
 
 

@@ -14,11 +14,13 @@ from larder.laws.device import MECHANICS, visiting_share
 from larder.laws.drive_set import drive_set
 from larder.laws.layout import Family, Layout, parse_layout
 from larder.laws.pool import Drive, PoolFigures, pool_figures
+from larder.laws.processor import PARITY_CORE_S_PER_GB
 from larder.laws.rebuild import (
     UNREADABLE_PER_BIT,
     allocated_share,
     latent_odds,
     mean_over_surface,
+    rebuild_read_bytes,
     rebuilt_bytes,
 )
 from larder.laws.throughput import (
@@ -96,7 +98,10 @@ class RateTerms(Result):
 
 
 class RebuildTerms(Result):
-    """What rebuilding a member is made of: ``member_bytes`` of it × ``allocated_share`` are written."""
+    """What rebuilding a member is made of: ``member_bytes`` of it × ``allocated_share`` are written.
+
+    ``shared_seconds`` is what the bus or the processor that all survivors share takes for it at the least.
+    """
 
     member_bytes: int
     allocated_share: float
@@ -107,6 +112,7 @@ class RebuildTerms(Result):
     unreadable_per_bit: float
     latent_per_tb_year: float
     scrub_years: float
+    shared_seconds: float
 
 
 class HopRates(Result):
@@ -223,6 +229,8 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         final=drive_set(final),
     )
     capacity = figures.capacity
+    rebuild = _rebuild_terms(layout, members, figures, drive, setting, keeping.fill)
+    alone = _rebuild_alone_seconds(figures, setting, rebuild)
     speed = _Speed(pool, layout, setting, figures, drive, streams)
     survives = capacity.guaranteed_failures > 0
     left = 1 - setting.rebuild_share
@@ -271,11 +279,9 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         drives_price=None
         if setting.unit_price is None
         else setting.unit_price * (len(sizes) + pool.cold_spares),
-        rebuild_seconds=figures.rebuild_seconds,
-        rebuild_alone_seconds=None
-        if figures.rebuild_seconds is None
-        else figures.rebuild_seconds * setting.rebuild_share,
-        rebuild_terms=_rebuild_terms(layout, members, figures, drive, setting, keeping.fill),
+        rebuild_seconds=None if alone is None else alone / setting.rebuild_share,
+        rebuild_alone_seconds=alone,
+        rebuild_terms=rebuild,
         unreadable_costs=unreadable_costs(layout),
         unreadable_odds=_latent(figures, setting),
         unreadable_sheet_odds=figures.unreadable_odds,
@@ -329,7 +335,29 @@ def _rebuild_terms(
         unreadable_per_bit=drive.unreadable_per_bit,
         latent_per_tb_year=setting.latent_per_tb_year,
         scrub_years=setting.scrub_years,
+        shared_seconds=_shared_seconds(layout, members, setting, fill),
     )
+
+
+def _shared_seconds(layout: Layout, members: Sequence[int], setting: PoolSetting, fill: float) -> float:
+    """How long what all survivors share takes for a rebuild: the bus they pass, the cores for parity."""
+    drives = drive_set(members)
+    read = float(rebuild_read_bytes(layout, drives, fill) or 0)
+    written = float(rebuilt_bytes(layout, drives)) * allocated_share(layout, fill)
+    times = [(read * bus.share + written) / bus.bytes_per_s for bus in setting.buses]
+    if setting.processor is not None and layout.parity:
+        times.append(read / 1e9 * PARITY_CORE_S_PER_GB / setting.processor.cores)
+    return max(times, default=0.0)
+
+
+def _rebuild_alone_seconds(
+    figures: PoolFigures, setting: PoolSetting, terms: RebuildTerms | None
+) -> float | None:
+    """Without any people: by the drive that is written, or by what all survivors share, if that is slower."""
+    if figures.rebuild_seconds is None:
+        return None
+    drive_alone = float(figures.rebuild_seconds) * setting.rebuild_share
+    return max(drive_alone, terms.shared_seconds) if terms is not None else drive_alone
 
 
 def _latent(figures: PoolFigures, setting: PoolSetting) -> float | None:

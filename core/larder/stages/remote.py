@@ -93,3 +93,22 @@ def remote_results(seats: Sequence[RemoteSeat], rates: Rates, line: OutsideLine)
             )
         )
     return tuple(results)
+
+
+def line_used_bytes_per_day(
+    seats: Sequence[RemoteSeat],
+    results: Sequence[RemoteResult],
+    at_peak_seconds: Sequence[float],
+) -> float:
+    """What the house's line up carries for far seats on an average day.
+
+    Proxies are what a day's footage really comes to, once for each seat; pictures and files are a rate for as
+    long as a seat is at its peak, in seconds a day.
+    """
+    total = 0.0
+    for seat, result, seconds in zip(seats, results, at_peak_seconds, strict=True):
+        if seat.way == "proxies":
+            total += result.day_bytes
+        else:
+            total += seat.count * seconds * min(result.needed_bytes_per_s, result.line_bytes_per_s)
+    return total

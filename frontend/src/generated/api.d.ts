@@ -1485,6 +1485,8 @@ export interface components {
             rush_odds: number;
             /** Remote */
             remote: components["schemas"]["RemoteResult"][];
+            /** Line Left Bytes Per Day */
+            line_left_bytes_per_day: number;
             /** Formats */
             formats: components["schemas"]["FormatResult"][];
             /** Weeks */
@@ -3772,6 +3774,8 @@ export interface components {
         /**
          * RebuildTerms
          * @description What rebuilding a member is made of: ``member_bytes`` of it × ``allocated_share`` are written.
+         *
+         *     ``shared_seconds`` is what the bus or the processor that all survivors share takes for it at the least.
          */
         RebuildTerms: {
             /** Member Bytes */
@@ -3792,6 +3796,8 @@ export interface components {
             latent_per_tb_year: number;
             /** Scrub Years */
             scrub_years: number;
+            /** Shared Seconds */
+            shared_seconds: number;
         };
         /**
          * Remedy

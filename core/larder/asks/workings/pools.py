@@ -187,16 +187,22 @@ def _rebuild(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
     told = pool.rebuild_terms
     if told is None:
         return None
-    return made(
-        "A drive rebuilt", "h", "quotient",
+    drive = made(
+        "The drive is written in", "s", "quotient",
         made("To be written", "bytes", "product",
              given("Of a member in the layout", told.member_bytes, "bytes"),
              given("Of it in use", told.allocated_share, "share")),
-        made("Rebuilds at", RATE, "product",
+        made("Written at", RATE, "product",
              given("One drive writes, empty, behind its slot", told.drive_bytes_per_s, RATE),
-             given("Mean over its surface", told.surface_share, "share"),
-             given("A rebuild gets", told.rebuild_share, "share")),
-        given("Seconds an hour", 3600, "s"),
+             given("Mean over its surface", told.surface_share, "share")),
+    )  # fmt: skip
+    alone = made(
+        "Without any people", "s", "most", drive,
+        given("What all survivors share takes, a bus or the processor", told.shared_seconds, "s"),
+    )  # fmt: skip
+    return made(
+        "A drive rebuilt", "h", "quotient", alone,
+        given("A rebuild gets", told.rebuild_share, "share"), given("Seconds an hour", 3600, "s"),
     )  # fmt: skip
 
 

@@ -335,6 +335,20 @@ class Remote(unittest.TestCase):
         self.assertEqual(first.wait_s, 7200 / 2)
         self.assertEqual((second.limited_by, second.wait_s), ("the house's line up", 3600 + 7200 / 5))
 
+    def test_what_the_line_has_left_for_a_copy_elsewhere(self) -> None:
+        seats = [
+            self.seat(count=2),
+            self.seat(
+                id="hand", name="Hand", way="remote control", probability=0.5, picture_bytes_per_s=1 * MB
+            ),
+        ]
+        result = judged(seats=seats, limits=self.LINE)
+        # Proxies of two hours for each of two seats; a picture for half of the eight hours, a rush apart.
+        odds = 0.98 * 0.5 + 0.02 * 0.9
+        used = result.remote[0].day_bytes + odds * 8 * 3600 * MB
+        self.assertAlmostEqual(result.line_left_bytes_per_day, 5 * MB * 86_400 - used)
+        self.assertEqual(judged(seats=seats).line_left_bytes_per_day, 0)
+
     def test_a_faster_office_network_never_helps(self) -> None:
         slow, quick = (
             changed(demo("one-box"), plan__wiring__links__PLUG__speed=speed) for speed in ("1GbE", "25GbE")

@@ -23,6 +23,18 @@ class OfAPool(unittest.TestCase):
         self.assertAlmostEqual(later.unreadable_sheet_odds or 0, unreadable_odds(11 * 14 * TB, 1e-15))
         self.assertEqual(now.rebuild_seconds, later.rebuild_seconds)
 
+    def test_a_rebuild_is_no_faster_than_the_bus_that_all_survivors_share(self) -> None:
+        box = {"id": "b", "name": "B", "bays": 12, "form": "expansion unit"}
+        wide, narrow = (
+            self.pool(stocked({"bays": "b:1-9"}, boxes=[box | {"shared_bus": bus}]))
+            for bus in ("sas3", "usb5G")
+        )
+        size = 16 * TB
+        passed = 9 * size  # eight survivors are read, one drive is written
+        self.assertAlmostEqual((narrow.rebuild_alone_seconds or 0) / (passed / (5e9 * 8 / 10 / 8)), 1)
+        self.assertLess(wide.rebuild_alone_seconds or 0, narrow.rebuild_alone_seconds or 0)
+        self.assertAlmostEqual((narrow.rebuild_seconds or 0) * 0.3, narrow.rebuild_alone_seconds or 0)
+
     def test_a_class_of_drive_brings_its_own_rate_of_unreadable_sectors(self) -> None:
         plain = self.pool(stocked({"drive_id": "disk-8-desktop"}))
         better = self.pool(stocked({"drive_id": "disk-16-array"}))

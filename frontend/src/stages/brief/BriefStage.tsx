@@ -124,7 +124,7 @@ function Answered() {
         </>
       )}
       <ComingIn ingest={brief.ingest} cards={evaluation.cards} />
-      <Far remote={brief.remote} />
+      <Far brief={brief} />
     </section>
   );
 }

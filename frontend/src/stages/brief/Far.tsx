@@ -40,7 +40,8 @@ function SafeToWipe({ cards }: { cards: NonNullable<Evaluation["cards"]> }) {
   );
 }
 
-export function Far({ remote }: { remote: Brief["remote"] }) {
+export function Far({ brief }: { brief: Brief }) {
+  const { remote } = brief;
   if (!remote.length) return null;
   return (
     <>
@@ -67,6 +68,12 @@ export function Far({ remote }: { remote: Brief["remote"] }) {
           ))}
         </tbody>
       </Table>
+      <p className="faint mt-1">
+        Beside them the house’s line sends {sizeText(brief.line_left_bytes_per_day)} a day
+        {brief.growth_bytes_per_week > 0 &&
+          `, for a copy elsewhere of the ${sizeText(brief.growth_bytes_per_week)} that a week adds`}
+        .
+      </p>
     </>
   );
 }
