@@ -25,7 +25,7 @@ from larder.stages.homes import Homes
 from larder.stages.loads import from_work
 from larder.stages.pool_setting import SETTINGS, shared_hops
 from larder.stages.registry import PARTS
-from larder.stages.situation import SITUATION, Situation
+from larder.stages.situation import SITUATION, Crossing, Situation
 from larder.stages.stage import Judged, judge
 from larder.stages.trouble import Trouble, kept_in
 from larder.stages.wiring import WIRING, card_slots
@@ -214,7 +214,8 @@ class _Row:
     id: str
     capacity: float
     by_pool: Mapping[tuple[str, int], float]
-    crossing: Mapping[int, frozenset[str]] | None = None
+    crossing: Mapping[int, Crossing] | None = None
+    towards_near: bool = True
 
 
 @dataclass(frozen=True)
@@ -234,10 +235,12 @@ def _costs(row: _Row, flows: _Places, asking: int) -> Floats:
         taken[flows.pools[pool_id], way] = cost
     costs: Floats = taken[flows.where, flows.which]
     if row.crossing is not None:
-        crosses = np.zeros((asking, len(flows.pools)))
+        crosses = np.zeros((asking, len(flows.pools), 2))
         for n, its in row.crossing.items():
-            crosses[n, [flows.pools[pool_id] for pool_id in its]] = 1.0
-        costs = costs * crosses[flows.whose, flows.where]
+            for way in (0, 1):
+                pools = its.pools(towards_near=row.towards_near, reads=way == 0)
+                crosses[n, [flows.pools[pool_id] for pool_id in pools], way] = 1.0
+        costs = costs * crosses[flows.whose, flows.where, flows.which]
     return costs
 
 
@@ -265,16 +268,16 @@ def _rows(judged: Judged, situation: Situation, counts: list[float], trouble: Tr
 def _wire_rows(situation: Situation, counts: list[float]) -> Iterator[_Row]:
     """Links, then the slots of network cards; a seat's own link is there once for each that is at peak."""
     pools = [pool.id for pool in situation.work.tiers.pools]
-    ways = [{(pool_id, way): 1.0 for pool_id in pools} for way in (0, 1)]
+    all_of_it = {(pool_id, way): 1.0 for pool_id in pools for way in (0, 1)}
     for wire in situation.network.wires:
         crossing = situation.crossing[wire.link.id]
         ports = sum(counts[n] for n in crossing) if wire.near.kind == "seat" else wire.link.links
         if ports > 0:
-            for way in ways:
-                yield _Row(wire.link.id, wire.link_bytes_per_s * ports, way, crossing)
+            for towards_near in (True, False):
+                yield _Row(wire.link.id, wire.link_bytes_per_s * ports, all_of_it, crossing, towards_near)
     for slot in card_slots(situation):
-        for way in ways:
-            yield _Row(slot.id, slot.bytes_per_s, way, {n: pools for n, (pools, _) in slot.users.items()})
+        for towards_near in (True, False):
+            yield _Row(slot.id, slot.bytes_per_s, all_of_it, slot.users, towards_near)
 
 
 def _counts(situation: Situation, state: str) -> tuple[list[float], str]:

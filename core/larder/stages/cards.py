@@ -82,7 +82,7 @@ def _hops(situation: Situation, stations: Mapping[str, IngestSeat]) -> Iterator[
     for wire in situation.network.wires:
         users = situation.crossing[wire.link.id]
         for way in WAYS if any(asking[n].id in stations for n in users) else ():
-            uses = [use_of_link(n, pools, 1.0, situation, way) for n, pools in users.items()]
+            uses = [use_of_link(n, its, 1.0, situation, way) for n, its in users.items()]
             count = sum(use.asking.count for use in uses) if wire.near.kind == "seat" else wire.link.links
             yield wire.link.id, uses, wire.link_bytes_per_s * max(count, 1)
     for pool, cold in zip(situation.work.tiers.pools, situation.work.cold, strict=True):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 from larder.plan.wiring import OUTSIDE
 
@@ -30,6 +30,22 @@ class Pair:
     work_id: str
     archive_id: str
     odds: float
+
+
+class Crossing(NamedTuple):
+    """Who crosses a link: to which pools it goes from its near end on, and to which from its far end back.
+
+    What is read of the first flows towards the near end, what is read of the second towards the far one.
+    ``odds`` that it is this link.
+    """
+
+    onward: frozenset[str]
+    back: frozenset[str]
+    odds: float = 1.0
+
+    def pools(self, *, towards_near: bool, reads: bool) -> frozenset[str]:
+        """The pools whose bytes flow so, when they are read or written."""
+        return self.onward if towards_near == reads else self.back
 
 
 @dataclass(frozen=True, eq=False)
@@ -138,15 +154,17 @@ class Situation:
         )
 
     @cached_property
-    def crossing(self) -> dict[str, dict[int, frozenset[str]]]:
+    def crossing(self) -> dict[str, dict[int, Crossing]]:
         """By link: who crosses it, by place among those who ask, on the way to which pools."""
-        found: dict[str, dict[int, set[str]]] = {wire.link.id: {} for wire in self.network.wires}
+        found: dict[str, dict[int, tuple[set[str], set[str]]]] = {w.link.id: {} for w in self.network.wires}
         for n, to_pools in enumerate(self.ways):
             for pool_id, way in to_pools.items():
-                for wire in way.wires if way else ():
-                    found[wire.link.id].setdefault(n, set()).add(pool_id)
+                for wire, is_onward in way.steps() if way else ():
+                    onward, back = found[wire.link.id].setdefault(n, (set(), set()))
+                    (onward if is_onward else back).add(pool_id)
         return {
-            link_id: {n: frozenset(pools) for n, pools in users.items()} for link_id, users in found.items()
+            link_id: {n: Crossing(frozenset(on), frozenset(back)) for n, (on, back) in users.items()}
+            for link_id, users in found.items()
         }
 
     def _way(self, asking: Asking, pool_id: str) -> Way | None:

@@ -57,6 +57,17 @@ class Way:
         """The one at the box, whose address is mounted."""
         return self.wires[-1] if self.wires else None
 
+    def steps(self) -> Iterator[tuple[Wire, bool]]:
+        """Every wire, and whether it is gone from its near end to its far one."""
+        at: End | None = None
+        for n, wire in enumerate(self.wires):
+            following = self.wires[n + 1] if n + 1 < len(self.wires) else None
+            is_onward = following is None or wire.far in (following.near, following.far)
+            if at is not None:
+                is_onward = wire.near == at
+            at = wire.far if is_onward else wire.near
+            yield wire, is_onward
+
     def rank(self) -> tuple[float, float, int, str]:
         """Greater is wider; of equals the shorter one, then by name of its last link."""
         shared = min((wire.all_bytes_per_s for wire in self.wires[1:]), default=float("inf"))

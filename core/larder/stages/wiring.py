@@ -27,7 +27,7 @@ from larder.plan.wiring import OUTSIDE, End
 from .loads import from_work
 from .pool import PoolResult
 from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
-from .situation import SITUATION, Situation
+from .situation import SITUATION, Crossing, Situation
 from .stage import Judged, Part
 from .trouble import TROUBLES, TroubledSpeed, kept_in
 from .utilisation import Standard, Use, Utilisation, utilisation_of
@@ -38,8 +38,8 @@ HopKind = Literal["link", "slot", "pool", "bus", "processor"]
 Way = Literal["read", "write"]
 WAYS: tuple[Way, ...] = ("read", "write")
 _VERBS: dict[Way, str] = {"read": "playing", "write": "writing"}
-Crossers = Mapping[int, tuple[frozenset[str], float]]
-"""Who crosses a hop, by place among those who ask: to which pools, and the odds that it is this hop."""
+Crossers = Mapping[int, Crossing]
+"""Who crosses a hop, by place among those who ask."""
 
 
 class LinkTerms(Result):
@@ -264,7 +264,7 @@ def _said(found: Utilisation, situation: Situation, verb: str) -> str:
 def _links(situation: Situation) -> Iterator[HopResult]:
     """Every link, then the slots that the ports of network cards share."""
     for wire in situation.network.wires:
-        users = {n: (pools, 1.0) for n, pools in situation.crossing[wire.link.id].items()}
+        users = situation.crossing[wire.link.id]
         near, far = (name_of(situation.network.plan, end) for end in (wire.near, wire.far))
         key = ("link", wire, near, far, situation.network.plan.wiring.mtu, tuple(users.items()))
         yield situation.work.once(key, partial(_link, wire, users, situation))
@@ -294,16 +294,18 @@ def card_slots(situation: Situation) -> Iterator[Slot]:
     for box in situation.network.plan.boxes:
         end = End("box", box.id)
         for card in box.cards:
-            users: dict[int, tuple[frozenset[str], float]] = {}
+            users: dict[int, Crossing] = {}
             parts = [
                 (wire.link.id, part)
                 for wire in situation.network.wires_at(end)
                 if (part := _part_on(ledger.plugged[wire.link.id, wire.far], card.id))
             ]
             for link_id, part in parts:
-                for n, pools in situation.crossing[link_id].items():
-                    before, odds = users.get(n, (frozenset[str](), 0.0))
-                    users[n] = (before | pools, max(odds, part))
+                for n, its in situation.crossing[link_id].items():
+                    before = users.get(n, Crossing(frozenset(), frozenset(), 0.0))
+                    users[n] = Crossing(
+                        before.onward | its.onward, before.back | its.back, max(before.odds, part)
+                    )
             if parts and card.bus:
                 yield Slot(f"slot-{box.id}-{card.id}", f"{box.name}: {card.name}", card.bus, end, users)
 
@@ -342,8 +344,9 @@ def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
     link, plan = wire.link_bytes_per_s, situation.network.plan
     name = f"{name_of(plan, wire.near)} to {name_of(plan, wire.far)}"
     is_port = wire.near.kind == "seat"
-    direction, held = _held(users, situation, link, wire.link.links, is_port=is_port)
-    found = held[direction]
+    way, held = _held(users, situation, link, wire.link.links, is_port=is_port)
+    found = held[way]
+    activity: Way = "read" if _is_played(users, situation, way) else "write"
     mtu = plan.wiring.mtu
     low = min(one_client_low_bytes_per_s(wire.speed, mtu), link)
     used = 1 if is_port or found.alone is not None else wire.link.links
@@ -361,8 +364,8 @@ def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
         capacity_bytes_per_s=link * used,
         required_bytes_per_s=link * used * found.share,
         ratio=_ratio(found) if wire.near != OUTSIDE else None,
-        direction=direction,
-        because=_said(found, situation, _VERBS[direction]),
+        direction=activity,
+        because=_said(found, situation, _VERBS[activity]),
         late=tuple(copy for way in WAYS for copy in _late(held[way], link * used)),
         one_client_low_bytes_per_s=low if low < link else None,
         link_terms=LinkTerms(
@@ -377,14 +380,15 @@ def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
 
 def _slot(slot: Slot, situation: Situation) -> HopResult:
     """A card's slot, which all of its ports share."""
-    direction, held = _held(slot.users, situation, slot.bytes_per_s, 1, is_port=False)
-    found = held[direction]
+    way, held = _held(slot.users, situation, slot.bytes_per_s, 1, is_port=False)
+    found = held[way]
+    activity: Way = "read" if _is_played(slot.users, situation, way) else "write"
     behind = tuple(i for i, end in situation.network.pool_ends.items() if end == slot.box)
     hop = _within(slot.id, slot.name, "slot", behind, slot.bytes_per_s, found, situation)
     return hop.model_copy(
         update={
-            "direction": direction,
-            "because": _said(found, situation, _VERBS[direction]),
+            "direction": activity,
+            "because": _said(found, situation, _VERBS[activity]),
             "limited_by": slot.bus,
         }
     )
@@ -392,7 +396,7 @@ def _slot(slot: Slot, situation: Situation) -> HopResult:
 
 def _uses(users: Crossers, situation: Situation, way: Way, members: int) -> list[Use]:
     """Who moves something over a link one way: a seat is one flow, on one member of an aggregate."""
-    found = (use_of_link(n, pools, odds / members, situation, way) for n, (pools, odds) in users.items())
+    found = (use_of_link(n, its, its.odds / members, situation, way) for n, its in users.items())
     return [use for use in found if use.outcomes]
 
 
@@ -407,21 +411,44 @@ def _one_way(
     return max(ports, key=lambda port: (port.is_paced, port.share), default=nothing)
 
 
-def use_of_link(n: int, pools: frozenset[str], odds: float, situation: Situation, way: Way) -> Use:
-    """What one of a class moves over a link one way, for each pair of homes; in bytes/s."""
+def use_of_link(n: int, its: Crossing, odds: float, situation: Situation, way: Way) -> Use:
+    """What one of a class moves over a link one way, for each pair of homes; in bytes/s.
+
+    The way of reading is towards the near end, for whoever comes from there; who comes from the far end, over
+    a link between two switches, writes that way.
+    """
     asking, demand = situation.work.asking[n], situation.work.asking[n].demand
-    old = demand.archive_bytes_per_s if way == "read" else 0.0
-    rate = from_work(demand) if way == "read" else demand.write_bytes_per_s
-    paced = demand.paced_read_bytes_per_s - old if way == "read" else demand.paced_write_bytes_per_s
+    old = demand.archive_bytes_per_s
+    played = demand.paced_read_bytes_per_s - old
+    read_here = its.pools(towards_near=way == "read", reads=True)
+    written_here = its.pools(towards_near=way == "read", reads=False)
     outcomes: dict[float, float] = {}
     alone = 0.0
     for pair in situation.work.pairs[n]:
-        at_work, there = pair.work_id in pools, pair.archive_id in pools
-        amount = (rate if at_work else 0.0) + (old if there else 0.0)
-        alone = max(alone, (paced if at_work else 0.0) + (old if there else 0.0))
+        amount = paced = 0.0
+        if pair.work_id in read_here:
+            amount, paced = from_work(demand), played
+        if pair.work_id in written_here:
+            amount += demand.write_bytes_per_s
+            paced += demand.paced_write_bytes_per_s
+        if pair.archive_id in read_here:
+            amount, paced = amount + old, paced + old
+        alone = max(alone, paced)
         if amount > 0:
             outcomes[amount] = outcomes.get(amount, 0.0) + pair.odds * odds
     return Use(asking, tuple(sorted(outcomes.items())), alone)
+
+
+def _is_played(users: Crossers, situation: Situation, way: Way) -> bool:
+    """Whether more is read than written of what flows one way."""
+    read = written = 0.0
+    for n, its in users.items():
+        asking = situation.work.asking[n]
+        if its.pools(towards_near=way == "read", reads=True):
+            read += asking.count * asking.demand.read_bytes_per_s
+        if its.pools(towards_near=way == "read", reads=False):
+            written += asking.count * asking.demand.write_bytes_per_s
+    return read >= written if read or written else way == "read"
 
 
 def _own_port(use: Use, standard: Standard, capacity: float) -> Utilisation:

@@ -343,9 +343,8 @@ class Remote(unittest.TestCase):
             ),
         ]
         result = judged(seats=seats, limits=self.LINE)
-        # Proxies of two hours for each of two seats; a picture for half of the eight hours, a rush apart.
-        odds = 0.98 * 0.5 + 0.02 * 0.9
-        used = result.remote[0].day_bytes + odds * 8 * 3600 * MB
+        # Proxies of two hours for each of two seats; a picture for half of the eight hours.
+        used = result.remote[0].day_bytes + 0.5 * 8 * 3600 * MB
         self.assertAlmostEqual(result.line_left_bytes_per_day, 5 * MB * 86_400 - used)
         self.assertEqual(judged(seats=seats).line_left_bytes_per_day, 0)
 

@@ -4,8 +4,10 @@ import itertools
 import unittest
 from typing import Any
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.optimize import linprog
 
 from larder.judge.evaluation import Evaluation, evaluate
 from larder.plan.bundle import Bundle
@@ -115,10 +117,10 @@ def second_judge(bundle: Bundle, answer: Evaluation) -> dict[str, float | None]:
         found: dict[Any, float] = {}
         lies = [(work, read - old if both else read, written), (archive, old if both else 0.0, 0.0)]
         for pool_id, its_read, its_written in lies:
-            for link_id in _route(lines, seat, ends[pool_id]) if pool_id else ():
+            for link_id, turned in _route(lines, seat, ends[pool_id]) if pool_id else ():
                 line = LINES[lines[link_id]["speed"]] / 8 * 1448 / 1538 * 0.9
-                found[link_id, 0] = found.get((link_id, 0), 0.0) + its_read / line
-                found[link_id, 1] = found.get((link_id, 1), 0.0) + its_written / line
+                found[link_id, turned] = found.get((link_id, turned), 0.0) + its_read / line
+                found[link_id, 1 - turned] = found.get((link_id, 1 - turned), 0.0) + its_written / line
         if both:
             found[work] = (read - old) / read_at[work]
             found[work] += written / pools[work].write.middle_bytes_per_s
@@ -195,17 +197,17 @@ def _box_of(plan: dict[str, Any], pool_id: str) -> str:
     return str(pool["bays"].partition(":")[0])
 
 
-def _route(lines: dict[str, Any], seat: dict[str, Any], target: str) -> list[str]:
-    """The links from a seat to a box, by trying every one; the tests' trees have one way only."""
-    tried = [(f"seat:{seat['id']}", list[str]())]
+def _route(lines: dict[str, Any], seat: dict[str, Any], target: str) -> list[tuple[str, int]]:
+    """The links from a seat to a box, and whether each is gone from its far end, by trying every one."""
+    tried = [(f"seat:{seat['id']}", list[tuple[str, int]]())]
     while tried:
         at, links = tried.pop()
         if at == target:
             return links
-        if at.split(":")[0] in ("seat", "switch"):
-            for link_id, link in lines.items():
-                if link_id not in links and at in (link["near"], link["far"]):
-                    tried.append((link["far"] if at == link["near"] else link["near"], [*links, link_id]))
+        for link_id, link in lines.items() if at.split(":")[0] in ("seat", "switch") else ():
+            if at in (link["near"], link["far"]) and link_id not in {known for known, _ in links}:
+                turned = int(at == link["far"])
+                tried.append((link["near"] if turned else link["far"], [*links, (link_id, turned)]))
     return []
 
 
@@ -287,6 +289,87 @@ class SecondJudge(unittest.TestCase):
                 self.assertEqual(hop.ratio, want, hop.id)
             else:
                 self.assertAlmostEqual(hop.ratio / want, 1, delta=1e-6, msg=hop.id)
+
+
+def feasible_share(bundle: Bundle, demands: dict[str, tuple[float, str]]) -> float:
+    """The largest s for which s × the demands flow over the links, by a linear program that knows no routes.
+
+    ``demands`` are (bytes/s read, from which box) by seat; what enters a switch leaves it again.
+    """
+    links = bundle.document()["plan"]["wiring"]["links"]
+    caps = [LINES[link["speed"]] / 8 * 1448 / 1538 * 0.9 / RATE for link in links]
+    seats = list(demands)
+    width = len(seats) * len(links) * 2 + 1  # each seat's flow over each link both ways, then s
+    nodes = sorted({link["near"] for link in links} | {link["far"] for link in links})
+    kept, limits = [], []
+    for k, seat in enumerate(seats):
+        for node in nodes:
+            row = np.zeros(width)
+            for n, link in enumerate(links):
+                for way, (source, sink) in enumerate(
+                    ((link["far"], link["near"]), (link["near"], link["far"]))
+                ):
+                    at = (k * len(links) + n) * 2 + way
+                    row[at] += (sink == node) - (source == node)
+            rate, box = demands[seat]
+            row[-1] = -rate / RATE * ((node == f"seat:{seat}") - (node == box))
+            kept.append(row)
+    for n, cap in enumerate(caps):
+        for way in (0, 1):
+            row = np.zeros(width)
+            row[[(k * len(links) + n) * 2 + way for k in range(len(seats))]] = 1.0
+            limits.append((row, cap))
+    goal = np.zeros(width)
+    goal[-1] = -1.0
+    found = linprog(
+        goal, A_ub=np.array([row for row, _ in limits]), b_ub=[cap for _, cap in limits],
+        A_eq=np.array(kept), b_eq=np.zeros(len(kept)), bounds=[(0, None)] * width,
+    )  # fmt: skip
+    assert found.status == 0, found.message
+    return float(-found.fun)
+
+
+class LinksAlone(unittest.TestCase):
+    @settings(max_examples=30, deadline=None)
+    @given(
+        st.lists(
+            st.tuples(st.integers(1, 6), st.sampled_from("abc"), st.sampled_from((0, 1))),
+            min_size=1,
+            max_size=5,
+        ),
+        st.lists(st.sampled_from(tuple(LINES)), min_size=9, max_size=9),
+    )
+    def test_the_ratio_of_a_state_is_the_largest_share_that_flows(
+        self, seats: list[Any], speeds: list[str]
+    ) -> None:
+        asking = [
+            footage(f"s{n}", streams=streams, works_on=f"pool-{home}")
+            for n, (streams, _, home) in enumerate(seats)
+        ]
+        document = plan_of(asking, ({}, {})).document()
+        count = document["plan"]["pools"][0]["drive_count"]
+        for n in (0, 1):
+            document["plan"]["pools"][n]["bays"] = f"box-{n}:1-{count}"
+        document["plan"]["boxes"] = [{"id": f"box-{n}", "name": f"Box {n}", "bays": count} for n in (0, 1)]
+        fast = iter(speeds)
+        joined = [(f"seat:s{n}", f"switch:{at}") for n, (_, at, _) in enumerate(seats)]
+        joined += [
+            ("switch:a", "switch:b"),
+            ("switch:c", "switch:b"),
+            ("switch:a", "box:box-0"),
+            ("switch:c", "box:box-1"),
+        ]
+        document["plan"]["wiring"] = {
+            "switches": [{"id": name, "name": name, "ports": ""} for name in "abc"],
+            "links": [
+                {"id": f"l{n}", "near": near, "far": far, "speed": next(fast)}
+                for n, (near, far) in enumerate(joined)
+            ],
+        }
+        bundle = bundle_from(document)
+        ratios = [h.ratio for h in evaluate(bundle).wiring.hops if h.kind == "link" and h.ratio is not None]
+        demands = {f"s{n}": (streams * RATE, f"box:box-{home}") for n, (streams, _, home) in enumerate(seats)}
+        self.assertAlmostEqual(min(ratios) / feasible_share(bundle, demands), 1, places=6)
 
 
 class Known(unittest.TestCase):
