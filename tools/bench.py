@@ -24,6 +24,7 @@ from serve import throwaway_demo
 sys.path.insert(0, str(ROOT / "core"))
 
 from bench_core import CANDIDATES, all_parts_each_time, cold_sweeps, kept, many_pools
+from bench_wires import milliseconds_of_wires
 from larder.asks.compare import compare_layouts
 from larder.base.memo import forget_all
 from larder.base.patch import Operation, apply_patch
@@ -116,6 +117,7 @@ def core_rows() -> list[Row]:
     demo = read_bundle(DEMO.read_bytes())
     many, one_by_one = many_pools(demo.plan.pools[0])
     inventory = inventory_of(5_000)
+    wires, judging = milliseconds_of_wires(), "judging that plan, warm"
     seats = tuple(SeatClass(f"class {n}", 10, (10 + 7 * n) * 1e6, 0.3) for n in range(20))
     return [
         row(
@@ -142,6 +144,14 @@ def core_rows() -> list[Row]:
             large_cold,
             "≤ 20 ms",
         ),
+        row(
+            "60 classes of seats, 8 switches: a state shared out",
+            wires["share"],
+            judging,
+            wires["evaluate"],
+            "≤ 10 ms",
+        ),
+        row("the cheapest change for one of them", wires["change"], judging, wires["evaluate"], "≤ 300 ms"),
         row(
             "what moves every figure, demo plan",
             cold_sweeps(demo),

@@ -82,3 +82,34 @@ def _pool(chance: random.Random, plan: dict[str, Any]) -> tuple[Operation, ...]:
 
 
 _WAYS = (_link, _link, _unplug, _more_links, _ports, _seat, _pool)
+
+
+def large_house(classes: int = 60, floors: int = 7) -> Bundle:
+    """*Long Shore* with so many classes of seats, on a switch for every floor and one for the boxes."""
+    document = demo("long-shore").document()
+    plan = document["plan"]
+    like = [s for s in plan["brief"]["seats"] if s["kind"] == "footage" and s["seated"] != "inside"]
+    plan["brief"]["seats"] = [
+        like[n % len(like)]
+        | {"id": f"s{n}", "name": f"Seat {n}", "count": 1 + n % 3, "probability": 0.2 + 0.01 * (n % 60)}
+        for n in range(classes)
+    ]
+    for service in plan["brief"]["services"]:
+        service["enters_at"] = "core"
+    links = [(f"seat:s{n}", f"switch:floor-{n % floors}", "10GbE", 1) for n in range(classes)]
+    links += [(f"switch:floor-{n}", "switch:core", "100GbE", 1) for n in range(floors)]
+    links += [("switch:core", f"box:{box['id']}", "25GbE", 2) for box in plan["boxes"]]
+    plan["wiring"] |= {
+        "switches": [
+            *(
+                {"id": f"floor-{n}", "name": f"Floor {n}", "ports": "48x10GbE 2x100GbE"}
+                for n in range(floors)
+            ),
+            {"id": "core", "name": "Core", "ports": "16x25GbE 8x100GbE"},
+        ],
+        "links": [
+            {"id": f"l{n}", "near": near, "far": far, "speed": speed, "links": count}
+            for n, (near, far, speed, count) in enumerate(links)
+        ],
+    }
+    return bundle_from(document)

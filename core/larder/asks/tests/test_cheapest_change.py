@@ -18,7 +18,7 @@ from larder.readers.plan_file import bundle_from
 from larder.stages.registry import PARTS
 from larder.stages.stage import judge
 from larder.tests.plans import changed, demo
-from larder.tests.random_plans import random_plan
+from larder.tests.random_plans import large_house, random_plan
 
 LINK = 10e9 / 8 * 1448 / 1538 * 0.9
 
@@ -174,3 +174,15 @@ class Cables(unittest.TestCase):
         self.assertEqual(edit, [(f"Edit {n}", str(n)) for n in range(1, 6)])
         taken = [(c.far, c.far_port) for c in cables] + [(c.near, c.near_port) for c in cables if c.near_port]
         self.assertEqual(len(set(taken)), len(taken))
+
+
+class LargeHouse(unittest.TestCase):
+    def test_sixty_classes_on_eight_switches_are_shared_out_and_helped(self) -> None:
+        house = large_house()
+        told = share_out(house)
+        self.assertEqual(len(told.seats), 60)
+        self.assertTrue(all(0 <= hop.used <= 1 for hop in told.hops))
+        found = cheapest_change(house, "s33")
+        self.assertGreater(found.tried, 10)
+        self.assertTrue(found.changes)
+        self.assertTrue(all((change.ratio or 0) > (found.ratio or 0) for change in found.changes))
