@@ -22,13 +22,14 @@ from larder.laws.max_min import SATISFIED, Floats, Whole, max_min
 from larder.plan.bundle import Bundle
 from larder.plan.day_parts import DayPart
 from larder.stages.homes import Homes
+from larder.stages.links import card_slots
 from larder.stages.loads import from_work
 from larder.stages.pool_setting import SETTINGS, shared_hops
 from larder.stages.registry import PARTS
 from larder.stages.situation import SITUATION, Crossing, Situation
 from larder.stages.stage import Judged, judge
 from larder.stages.trouble import Trouble, kept_in
-from larder.stages.wiring import WIRING, card_slots
+from larder.stages.wiring import WIRING
 
 PLAYERS_REQUESTS, COPIES_REQUESTS = 2.0, 8.0
 """Requests that a player and a copy keep open at once: how they weigh where nobody sets an order."""

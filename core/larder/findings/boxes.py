@@ -12,9 +12,9 @@ from larder.laws.processor import CORES
 from larder.plan.bays import Box, parse_bays
 from larder.plan.bundle import Plan
 from larder.plan.enclosure import Bus, CardSlot, Slot, lanes_for, lanes_of
+from larder.stages.hops import HopResult
 from larder.stages.registry import TIERS_STAGE
 from larder.stages.tiers import EnclosureResult
-from larder.stages.wiring import HopResult
 
 from .finding import Evidence, Figures, Found, Remedy, finding
 

@@ -8,9 +8,9 @@ from larder.base.patch import Operation, set_fields
 from larder.plan.ports import SPEEDS, ledger_of
 from larder.plan.wire_changes import faster_fields, with_link
 from larder.plan.wiring import Link
+from larder.stages.hops import HopResult
 from larder.stages.registry import TIERS_STAGE, WIRING_STAGE
 from larder.stages.ways import name_of, wire_of
-from larder.stages.wiring import HopResult
 
 from .finding import Evidence, Figures, Found, Remedy, finding
 from .tiers import drives_remedy, fewest_drives

@@ -15,10 +15,11 @@ from larder.plan.day_parts import DayPart
 from larder.plan.seats import IngestSeat
 
 from .ingest import INGEST, IngestResult
+from .links import WAYS, use_of_link
 from .situation import SITUATION, Situation
 from .stage import Judged, Part
 from .utilisation import Use
-from .wiring import WAYS, WIRING, WiringResult, use_of_link, uses_of_pool
+from .wiring import WIRING, WiringResult, uses_of_pool
 
 
 class CardsResult(Result):

@@ -1,123 +1,27 @@
 """Stage *Wiring*: each hop between a seat and the pool, what it carries and how much of it is needed.
 
-Every hop is judged by its utilisation (:mod:`larder.stages.utilisation`). A full-duplex link is two hops, one
-a direction; flows are pinned to the members of an aggregate, each drawn with the same odds. A pool's drives
-are one hop on which reading costs 1/R and writing 1/W. Before it come what its box makes all drives pass, a
-bus or cable, and the processor.
+Every hop is judged by its utilisation (:mod:`larder.stages.utilisation`); for links see
+:mod:`larder.stages.links`. A pool's drives are one hop on which reading costs 1/R and writing 1/W. Before it
+come what its box makes all drives pass, a bus or cable, and the processor.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
-from typing import Literal
 
 from larder.base.results import Result
-from larder.laws.path import (
-    BUS_BYTES_PER_S,
-    FILE_PROTOCOL_EFFICIENCY,
-    GOODPUT_BY_MTU,
-    ethernet_line_bytes_per_s,
-    one_client_low_bytes_per_s,
-)
-from larder.plan.ports import Plugged
-from larder.plan.wiring import OUTSIDE, End
 
+from .hops import CostTerms, DrivesTerms, HopResult, SharedTerms, within_a_box
+from .links import links_of
 from .loads import from_work
 from .pool import PoolResult
 from .pool_setting import SETTINGS, PoolCost, SharedHop, shared_hops
-from .situation import SITUATION, Crossing, Situation
+from .situation import SITUATION, Situation
 from .stage import Judged, Part
 from .trouble import TROUBLES, TroubledSpeed, kept_in
-from .utilisation import Standard, Use, Utilisation, utilisation_of
-from .ways import Wire, name_of
-
-Direction = Literal["read", "write", "both"]
-HopKind = Literal["link", "slot", "pool", "bus", "processor"]
-Way = Literal["read", "write"]
-WAYS: tuple[Way, ...] = ("read", "write")
-_VERBS: dict[Way, str] = {"read": "playing", "write": "writing"}
-Crossers = Mapping[int, Crossing]
-"""Who crosses a hop, by place among those who ask."""
-
-
-class LinkTerms(Result):
-    """What a link carries: line rate × what framing and protocol leave of it × the links in use.
-
-    Or what the bus of its adapter carries, where that is less.
-    """
-
-    line_bytes_per_s: float
-    payload_share: float
-    protocol_share: float
-    adapter_bytes_per_s: float | None
-    links_used: int
-
-
-class DrivesTerms(Result):
-    """What a pool carries: its reads and writes share the drives, by the part of the load that reads."""
-
-    read_share: float
-    read_bytes_per_s: float
-    write_bytes_per_s: float
-
-
-class CostTerms(Result):
-    """What one pool's load costs of something shared, for a byte; ``load_share`` is its part of all load."""
-
-    pool_name: str
-    load_share: float
-    read_share: float
-    a_byte_read: float
-    a_byte_written: float
-
-
-class SharedTerms(Result):
-    """What a bus (bytes/s) or a processor (cores) has to give, and what the pools' bytes cost of it."""
-
-    capacity: float
-    costs: tuple[CostTerms, ...]
-
-
-class LateCopies(Result):
-    """A part of the day in which nobody plays and which is too short for what is to be copied over a hop."""
-
-    part_name: str
-    asked_bytes_per_s: float
-    seconds_late: float
-
-
-class HopResult(Result):
-    """One hop in its worse direction. ``ratio`` is capacity ÷ required, null where nothing is asked.
-
-    ``pool_ids`` are the pools behind it; links list none. ``near`` and ``far`` are a link's ends, ``speed``
-    is what it comes up at, ``limited_by`` what keeps it below its own port's. ``late`` says where copies do
-    not end in their part of the day. ``one_client_low_bytes_per_s`` is the least that one client alone may
-    get of a link, null where that is no less than ``link_bytes_per_s``.
-    """
-
-    id: str
-    name: str
-    kind: HopKind
-    serves: Literal["seat", "all"]
-    pool_ids: tuple[str, ...] = ()
-    near: str = ""
-    far: str = ""
-    speed: str = ""
-    limited_by: str = ""
-    link_bytes_per_s: float
-    links: int
-    capacity_bytes_per_s: float
-    required_bytes_per_s: float
-    ratio: float | None
-    direction: Direction
-    because: str
-    late: tuple[LateCopies, ...] = ()
-    one_client_low_bytes_per_s: float | None = None
-    link_terms: LinkTerms | None = None
-    drives_terms: DrivesTerms | None = None
-    shared_terms: SharedTerms | None = None
+from .utilisation import Use, utilisation_of
 
 
 class SeatWay(Result):
@@ -167,7 +71,7 @@ def wiring_stage(
     rebuild_shares: Mapping[str, float] | None = None,
 ) -> WiringResult:
     """Every hop with its load, and the one whose capacity ÷ required is smallest (of equals the first)."""
-    hops = tuple(_links(situation))
+    hops = tuple(links_of(situation))
     work = situation.work
     hops += tuple(work.once(hop, partial(_shared, hop, situation)) for hop in shared)
     hops += tuple(
@@ -251,212 +155,6 @@ def _unreached(situation: Situation) -> Iterator[Unreached]:
                 )
 
 
-def _said(found: Utilisation, situation: Situation, verb: str) -> str:
-    """Who decides, what they do, and when, where days have parts."""
-    when = f" in {found.part.name}" if len(situation.work.standard.parts) > 1 else ""
-    if found.share <= 0:
-        return "nothing asked of it"
-    if found.alone is not None:
-        return f"{found.alone.name} alone, {verb}{when}"
-    return f"all seats together, {verb}{when}" if found.is_paced else f"copies and services, {verb}{when}"
-
-
-def _links(situation: Situation) -> Iterator[HopResult]:
-    """Every link, then the slots that the ports of network cards share."""
-    for wire in situation.network.wires:
-        users = situation.crossing[wire.link.id]
-        near, far = (name_of(situation.network.plan, end) for end in (wire.near, wire.far))
-        key = ("link", wire, near, far, situation.network.plan.wiring.mtu, tuple(users.items()))
-        yield situation.work.once(key, partial(_link, wire, users, situation))
-    for slot in card_slots(situation):
-        yield _slot(slot, situation)
-
-
-@dataclass(frozen=True)
-class Slot:
-    """The slot of a network card; ``users`` cross it by a link that ends on the card."""
-
-    id: str
-    name: str
-    bus: str
-    box: End
-    users: Crossers
-
-    @property
-    def bytes_per_s(self) -> float:
-        """What it carries each way."""
-        return BUS_BYTES_PER_S[self.bus]
-
-
-def card_slots(situation: Situation) -> Iterator[Slot]:
-    """The slots of network cards that anything is plugged into; a link on two cards has its part on each."""
-    ledger = situation.network.ledger
-    for box in situation.network.plan.boxes:
-        end = End("box", box.id)
-        for card in box.cards:
-            users: dict[int, Crossing] = {}
-            parts = [
-                (wire.link.id, part)
-                for wire in situation.network.wires_at(end)
-                if (part := _part_on(ledger.plugged[wire.link.id, wire.far], card.id))
-            ]
-            for link_id, part in parts:
-                for n, its in situation.crossing[link_id].items():
-                    before = users.get(n, Crossing(frozenset(), frozenset(), 0.0))
-                    users[n] = Crossing(
-                        before.onward | its.onward, before.back | its.back, max(before.odds, part)
-                    )
-            if parts and card.bus:
-                yield Slot(f"slot-{box.id}-{card.id}", f"{box.name}: {card.name}", card.bus, end, users)
-
-
-def _part_on(plugged: Plugged, card_id: str) -> float:
-    """The part of a link's ports that are on a card."""
-    if not plugged.ports:
-        return 0.0
-    return sum(port.card_id == card_id for port in plugged.ports) / len(plugged.ports)
-
-
-def _held(
-    users: Crossers, situation: Situation, capacity: float, members: int, *, is_port: bool
-) -> tuple[Way, dict[Way, Utilisation]]:
-    """The worse way, which decides, and both; one that only copies take has no say while frames go the other.
-
-    The way in which more could be asked comes first: what of the other cannot exceed it is not summed.
-    """
-    uses = {way: _uses(users, situation, way, 1 if is_port else members) for way in WAYS}
-
-    def grave(way: Way) -> tuple[bool, float]:
-        return (
-            any(use.paced_alone > 0 for use in uses[way]),
-            sum(use.asking.count * use.outcomes[-1][0] for use in uses[way]),
-        )
-
-    held: dict[Way, Utilisation] = {}
-    least = 0.0
-    for way in sorted(WAYS, key=grave, reverse=True):
-        held[way] = _one_way(uses[way], situation.work.standard, capacity, least, is_port=is_port)
-        least = held[way].share
-    return max(WAYS, key=lambda way: (held[way].is_paced, held[way].share)), held
-
-
-def _link(wire: Wire, users: Crossers, situation: Situation) -> HopResult:
-    link, plan = wire.link_bytes_per_s, situation.network.plan
-    name = f"{name_of(plan, wire.near)} to {name_of(plan, wire.far)}"
-    is_port = wire.near.kind == "seat"
-    way, held = _held(users, situation, link, wire.link.links, is_port=is_port)
-    found = held[way]
-    activity: Way = "read" if _is_played(users, situation, way) else "write"
-    mtu = plan.wiring.mtu
-    low = min(one_client_low_bytes_per_s(wire.speed, mtu), link)
-    used = 1 if is_port or found.alone is not None else wire.link.links
-    return HopResult(
-        id=wire.link.id,
-        name=name[:1].upper() + name[1:],
-        kind="link",
-        serves="seat" if is_port else "all",
-        near=wire.near.text,
-        far=wire.far.text,
-        speed=wire.speed,
-        limited_by=wire.limited_by,
-        link_bytes_per_s=link,
-        links=wire.link.links,
-        capacity_bytes_per_s=link * used,
-        required_bytes_per_s=link * used * found.share,
-        ratio=_ratio(found) if wire.near != OUTSIDE else None,
-        direction=activity,
-        because=_said(found, situation, _VERBS[activity]),
-        late=tuple(copy for way in WAYS for copy in _late(held[way], link * used)),
-        one_client_low_bytes_per_s=low if low < link else None,
-        link_terms=LinkTerms(
-            line_bytes_per_s=ethernet_line_bytes_per_s(wire.speed),
-            payload_share=GOODPUT_BY_MTU[mtu],
-            protocol_share=FILE_PROTOCOL_EFFICIENCY,
-            adapter_bytes_per_s=BUS_BYTES_PER_S[wire.link.adapter] if wire.link.adapter else None,
-            links_used=used,
-        ),
-    )
-
-
-def _slot(slot: Slot, situation: Situation) -> HopResult:
-    """A card's slot, which all of its ports share."""
-    way, held = _held(slot.users, situation, slot.bytes_per_s, 1, is_port=False)
-    found = held[way]
-    activity: Way = "read" if _is_played(slot.users, situation, way) else "write"
-    behind = tuple(i for i, end in situation.network.pool_ends.items() if end == slot.box)
-    hop = _within(slot.id, slot.name, "slot", behind, slot.bytes_per_s, found, situation)
-    return hop.model_copy(
-        update={
-            "direction": activity,
-            "because": _said(found, situation, _VERBS[activity]),
-            "limited_by": slot.bus,
-        }
-    )
-
-
-def _uses(users: Crossers, situation: Situation, way: Way, members: int) -> list[Use]:
-    """Who moves something over a link one way: a seat is one flow, on one member of an aggregate."""
-    found = (use_of_link(n, its, its.odds / members, situation, way) for n, its in users.items())
-    return [use for use in found if use.outcomes]
-
-
-def _one_way(
-    uses: list[Use], standard: Standard, capacity: float, least: float, *, is_port: bool
-) -> Utilisation:
-    """A link in one direction: a seat's own port by one seat, a shared one by all that cross it."""
-    if not is_port:
-        return utilisation_of(uses, standard, capacity, least)
-    ports = [_own_port(use, standard, capacity) for use in uses]
-    nothing = Utilisation(0.0, standard.parts[0], is_paced=False)
-    return max(ports, key=lambda port: (port.is_paced, port.share), default=nothing)
-
-
-def use_of_link(n: int, its: Crossing, odds: float, situation: Situation, way: Way) -> Use:
-    """What one of a class moves over a link one way, for each pair of homes; in bytes/s.
-
-    The way of reading is towards the near end, for whoever comes from there; who comes from the far end, over
-    a link between two switches, writes that way.
-    """
-    asking, demand = situation.work.asking[n], situation.work.asking[n].demand
-    old = demand.archive_bytes_per_s
-    played = demand.paced_read_bytes_per_s - old
-    read_here = its.pools(towards_near=way == "read", reads=True)
-    written_here = its.pools(towards_near=way == "read", reads=False)
-    outcomes: dict[float, float] = {}
-    alone = 0.0
-    for pair in situation.work.pairs[n]:
-        amount = paced = 0.0
-        if pair.work_id in read_here:
-            amount, paced = from_work(demand), played
-        if pair.work_id in written_here:
-            amount += demand.write_bytes_per_s
-            paced += demand.paced_write_bytes_per_s
-        if pair.archive_id in read_here:
-            amount, paced = amount + old, paced + old
-        alone = max(alone, paced)
-        if amount > 0:
-            outcomes[amount] = outcomes.get(amount, 0.0) + pair.odds * odds
-    return Use(asking, tuple(sorted(outcomes.items())), alone)
-
-
-def _is_played(users: Crossers, situation: Situation, way: Way) -> bool:
-    """Whether more is read than written of what flows one way."""
-    read = written = 0.0
-    for n, its in users.items():
-        asking = situation.work.asking[n]
-        if its.pools(towards_near=way == "read", reads=True):
-            read += asking.count * asking.demand.read_bytes_per_s
-        if its.pools(towards_near=way == "read", reads=False):
-            written += asking.count * asking.demand.write_bytes_per_s
-    return read >= written if read or written else way == "read"
-
-
-def _own_port(use: Use, standard: Standard, capacity: float) -> Utilisation:
-    """The port of one seat, which is alone there."""
-    one = replace(use, asking=replace(use.asking, count=1))
-    return replace(utilisation_of([one], standard, capacity), alone=use.asking)
-
-
 def _shared(hop: SharedHop, situation: Situation) -> HopResult:
     """What several pools pass together: the load scaled until the bus or the cores are used up."""
     names = {pool.id: pool.name for pool in situation.work.tiers.pools}
@@ -477,7 +175,9 @@ def _shared(hop: SharedHop, situation: Situation) -> HopResult:
     )
     uses = [_use_of_shared(n, costs, situation) for n in range(len(situation.work.asking))]
     found = utilisation_of(uses, situation.work.standard, hop.capacity)
-    result = _within(hop.id, hop.name, hop.kind, tuple(costs), hop.capacity / a_byte, found, situation)
+    result = within_a_box(
+        hop.id, hop.name, hop.kind, tuple(costs), hop.capacity / a_byte, found, situation.work
+    )
     return result.model_copy(update={"shared_terms": SharedTerms(capacity=hop.capacity, costs=told)})
 
 
@@ -506,48 +206,6 @@ def _cost(cost: PoolCost, pool_name: str, load_share: float, read_share: float) 
         read_share=read_share,
         a_byte_read=cost.a_byte_read,
         a_byte_written=cost.a_byte_written,
-    )
-
-
-def _within(
-    hop_id: str,
-    name: str,
-    kind: HopKind,
-    pool_ids: tuple[str, ...],
-    capacity: float,
-    found: Utilisation,
-    situation: Situation,
-) -> HopResult:
-    """A hop inside a box, which carries both directions together."""
-    return HopResult(
-        id=hop_id,
-        name=name,
-        kind=kind,
-        serves="all",
-        pool_ids=pool_ids,
-        link_bytes_per_s=capacity,
-        links=1,
-        capacity_bytes_per_s=capacity,
-        required_bytes_per_s=capacity * found.share,
-        ratio=_ratio(found),
-        direction="both",
-        because=_said(found, situation, "playing and writing"),
-        late=_late(found, capacity),
-    )
-
-
-def _ratio(found: Utilisation) -> float | None:
-    return 1 / found.share if found.is_paced and found.share > 0 else None
-
-
-def _late(found: Utilisation, capacity: float) -> tuple[LateCopies, ...]:
-    return tuple(
-        LateCopies(
-            part_name=late.part.name,
-            asked_bytes_per_s=late.share * capacity,
-            seconds_late=(late.share - 1) * late.part.hours * 3600,
-        )
-        for late in found.late
     )
 
 
@@ -600,7 +258,7 @@ def _pool(pool: PoolResult, cold: PoolResult, situation: Situation) -> HopResult
     write = use.slow_bytes_per_s if found.part.id in use.full_in else use.write_bytes_per_s
     part = situation.work.share_read(pool.id)
     capacity = 1 / (part / read + (1 - part) / write)
-    hop = _within(pool.id, pool.name, "pool", (pool.id,), capacity, found, situation)
+    hop = within_a_box(pool.id, pool.name, "pool", (pool.id,), capacity, found, situation.work)
     terms = DrivesTerms(read_share=part, read_bytes_per_s=read, write_bytes_per_s=write)
     return hop.model_copy(update={"drives_terms": terms})
 

@@ -1,10 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState, type SubmitEvent } from "react";
 
-import { client, dataOf, type Finding, type TriedRemedy } from "../api/client";
+import { client, type Finding, type TriedRemedy } from "../api/client";
 import { valueText } from "../kit/format";
 import { SidePanel } from "../kit/SidePanel";
 import { usePlanTools, useSnapshot } from "./context";
+import { useAsked } from "./useAsked";
 import { Button } from "../kit/Button";
 import { Input } from "../kit/Input";
 
@@ -32,19 +32,12 @@ export function FindingsPanel({ onClose }: { onClose: () => void }) {
 
 /** What became of each finding's remedy when it was tried, by the finding's key. */
 function useTried(): ReadonlyMap<string, TriedRemedy> {
-  const { session, studio, planId } = usePlanTools();
-  const { shown } = useSnapshot();
-  const answer = useQuery({
-    queryKey: ["remedies", planId, ...shown],
-    queryFn: (): Promise<TriedRemedy[]> =>
-      dataOf(
-        client.POST("/api/studios/{studio}/plans/{plan_id}/remedies", {
-          params: { path: { studio, plan_id: planId } },
-          body: session.question,
-        }),
-      ),
-    staleTime: Infinity,
-  });
+  const answer = useAsked<TriedRemedy[]>(
+    ["remedies"],
+    ({ params, question }) =>
+      client.POST("/api/studios/{studio}/plans/{plan_id}/remedies", { params, body: question }),
+    false,
+  );
   return new Map(answer.data?.map((each) => [each.key, each]));
 }
 

@@ -8,7 +8,7 @@ from typing import get_args
 from larder.base.measures import Unit
 from larder.base.terms import Term, given, made
 from larder.judge.evaluation import Evaluation
-from larder.stages.wiring import HopKind, HopResult
+from larder.stages.hops import HopKind, HopResult
 
 from .working import working
 

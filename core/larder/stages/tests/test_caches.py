@@ -17,7 +17,7 @@ from larder.laws.throughput import Range
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.stages.caches import CacheResult, cached_read
-from larder.stages.wiring import HopResult
+from larder.stages.hops import HopResult
 from larder.tests.plans import cleared, demo, raised
 
 SAFE = {"is_mirrored": True, "keeps_power": True, "drive_count": 2}

@@ -14,9 +14,9 @@ from larder.laws.processor import CORES, cores_left
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.stages.drive_duty import member_bytes_per_year, member_written_per_year, traffic_per_day
+from larder.stages.hops import HopResult
 from larder.stages.memory import faster_by_memory
 from larder.stages.tests.test_tiers import with_flash
-from larder.stages.wiring import HopResult
 from larder.tests.plans import changed, cleared, demo, ids, stocked
 
 DISK = MECHANICS["hdd"]

@@ -5,7 +5,7 @@ from typing import Any
 
 from larder.judge.evaluation import Evaluation, evaluate
 from larder.readers.plan_file import bundle_from
-from larder.stages.wiring import HopResult
+from larder.stages.hops import HopResult
 from larder.tests.plans import chained, changed, demo
 
 LINK = 10e9 / 8 * 1448 / 1538 * 0.9

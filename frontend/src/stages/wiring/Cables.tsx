@@ -1,11 +1,10 @@
-import { useQuery } from "@tanstack/react-query";
-
-import { client, dataOf, type Cable } from "../../api/client";
+import { client, type Cable } from "../../api/client";
 import { Button, LINK } from "../../kit/Button";
 import { Behind } from "../../kit/Fold";
 import { Problem } from "../../kit/Problem";
 import { Heads, Table } from "../../kit/Table";
-import { usePlanTools, useSnapshot } from "../../plan/context";
+import { usePlanTools } from "../../plan/context";
+import { useAsked } from "../../plan/useAsked";
 
 /** The cables to pull, with what is written on both ends of each. */
 export function Cables() {
@@ -17,20 +16,10 @@ export function Cables() {
 }
 
 function List() {
-  const { session, studio, planId } = usePlanTools();
-  const { shown } = useSnapshot();
-  const answer = useQuery({
-    queryKey: ["cables", planId, ...shown],
-    queryFn: (): Promise<Cable[]> =>
-      dataOf(
-        client.POST("/api/studios/{studio}/plans/{plan_id}/cables", {
-          params: { path: { studio, plan_id: planId } },
-          body: session.question,
-        }),
-      ),
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-  });
+  const { studio, planId } = usePlanTools();
+  const answer = useAsked<Cable[]>(["cables"], ({ params, question }) =>
+    client.POST("/api/studios/{studio}/plans/{plan_id}/cables", { params, body: question }),
+  );
   if (answer.isError) return <Problem of={answer.error} />;
   if (!answer.data) return <p className="faint">Listing …</p>;
   return (

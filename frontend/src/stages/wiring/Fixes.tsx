@@ -1,31 +1,22 @@
-import { useQuery } from "@tanstack/react-query";
-
-import { client, dataOf, type SeatChanges } from "../../api/client";
+import { client, type SeatChanges } from "../../api/client";
 import { Button } from "../../kit/Button";
 import { Behind } from "../../kit/Fold";
 import { moneyText, ratioText } from "../../kit/format";
 import { Problem } from "../../kit/Problem";
 import { Heads, Table } from "../../kit/Table";
 import { usePlanTools, useSnapshot } from "../../plan/context";
+import { useAsked } from "../../plan/useAsked";
 
 type Change = SeatChanges["changes"][number];
 
 /** What would fix one seat: every single change is tried, the cheapest that does comes first. */
 export function Fixes({ seatId }: { seatId: string }) {
-  const { session, studio, planId } = usePlanTools();
-  const { shown } = useSnapshot();
-  const answer = useQuery({
-    queryKey: ["fixes", planId, seatId, ...shown],
-    queryFn: (): Promise<SeatChanges> =>
-      dataOf(
-        client.POST("/api/studios/{studio}/plans/{plan_id}/fixes", {
-          params: { path: { studio, plan_id: planId } },
-          body: { ...session.question, seat_id: seatId },
-        }),
-      ),
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-  });
+  const answer = useAsked<SeatChanges>(["fixes", seatId], ({ params, question }) =>
+    client.POST("/api/studios/{studio}/plans/{plan_id}/fixes", {
+      params,
+      body: { ...question, seat_id: seatId },
+    }),
+  );
   if (answer.isError) return <Problem of={answer.error} />;
   if (!answer.data) return <p className="faint mt-3">Trying every single change …</p>;
   return <Found found={answer.data} />;
