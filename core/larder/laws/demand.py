@@ -130,6 +130,9 @@ class _Group:
     def sums(self) -> tuple[Floats, Floats]:
         """(bytes/s, odds) of every way they may share out."""
         (rate, odds), *rest = self.outcomes
+        if odds >= 1:
+            # What is left for the others is below what a double tells from nothing.
+            return np.array([self.count * rate]), np.ones(1)
         chances = binomial(self.count, odds)
         if not rest:
             return np.arange(self.count + 1, dtype=np.float64) * rate, chances
@@ -239,16 +242,18 @@ def busiest_of(
 ) -> tuple[int, float]:
     """(which of ``asked`` asks most at ``level``, how much), bytes/s; only above ``least`` is looked.
 
-    What all could ask at once orders them; one that cannot exceed what is found is not summed. Of equals the
-    first.
+    The bound of each orders them; one that cannot exceed what is found is not summed. Of equals the first.
     """
     found, where = least, -1
-    at_once = [all_at_once(seats) for seats in asked]
-    for n in sorted(range(len(asked)), key=lambda n: -at_once[n]):
-        if at_once[n] < least or (where != -1 and at_once[n] <= found):
+    most = [all_at_once(seats) for seats in asked]
+    if len(asked) > 1:
+        most = [
+            min(each, load_at_most(seats, rush, level)) if each > least else each
+            for each, seats in zip(most, asked, strict=True)
+        ]
+    for n in sorted(range(len(asked)), key=lambda n: -most[n]):
+        if most[n] < least or (where != -1 and most[n] <= found):
             break
-        if where != -1 and load_at_most(asked[n], rush, level) <= found:
-            continue
         quantile = joint_quantile(asked[n], rush, level)
         if quantile > found or (quantile == found and n < where):
             found, where = quantile, n

@@ -346,12 +346,14 @@ class _Loads:
         return self._busiest[rates]
 
     def _busiest_of(self, asked: list[tuple[SeatClass, ...]]) -> tuple[Load, DayPart]:
-        at_once = [all_at_once(classes) for classes in asked]
+        most = [all_at_once(classes) for classes in asked]
+        if len(asked) > 1:
+            most = [min(m, load_at_most(c, self.rush, self.level)) for m, c in zip(most, asked, strict=True)]
         found: dict[int, Load] = {}
         highest = 0.0
-        for n in sorted(range(len(asked)), key=lambda n: -at_once[n]):
-            if found and min(at_once[n], load_at_most(asked[n], self.rush, self.level)) < highest:
-                continue
+        for n in sorted(range(len(asked)), key=lambda n: -most[n]):
+            if found and most[n] < highest:
+                break
             found[n] = joint_load(asked[n], self.rush)
             highest = max(highest, found[n].quantile(self.level))
         best = max(found, key=lambda n: (found[n].quantile(self.level), found[n].mean_bytes_per_s, -n))

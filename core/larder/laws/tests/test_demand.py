@@ -361,6 +361,13 @@ class Lattice(unittest.TestCase):
         self.assertAlmostEqual(float((load.values * load.odds).sum()) / load.mean_bytes_per_s, 1)
         self.assertLessEqual(load.quantile(0.9999), most)
 
+    def test_an_outcome_as_good_as_certain_leaves_nothing_to_divide_by(self) -> None:
+        for count in (1, 3, 200):
+            seat = SeatClass("s", count, 1e6, 1.0, 1.0, ((2e6, 1e-18), (3e6, 1e-18)))
+            load = joint_load((seat, SeatClass("t", 40, 1.1e6, 0.3), SeatClass("u", 40, 1.7e6, 0.3)))
+            self.assertGreaterEqual(load.quantile(0.5), count * 1e6)
+            self.assertAlmostEqual(float(load.odds.sum()), 1)
+
     def test_chances_of_many_seats_are_those_of_exact_fractions(self) -> None:
         for count, odds in ((61, 0.5), (200, 0.03), (500, 0.97)):
             told = demand.binomial(count, odds)
