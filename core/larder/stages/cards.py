@@ -25,7 +25,7 @@ from .wiring import WIRING, WiringResult, uses_of_pool
 class CardsResult(Result):
     """The busiest shooting day's cards; ``safe_seconds`` is null where they never get through.
 
-    ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows
+    Where it ``is_read_back`` on no station, they are only copied by then, and not safe. ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows
     them, null where the readers themselves decide.
     """
 
@@ -34,6 +34,7 @@ class CardsResult(Result):
     readers_bytes_per_s: float
     slowed: float
     safe_seconds: float | None
+    is_read_back: bool
     limiting_hop_id: str | None
     limiting_name: str
 
@@ -68,6 +69,7 @@ def cards_of(
         readers_bytes_per_s=ingest.stations_bytes_per_s,
         slowed=slowed,
         safe_seconds=seconds_until_safe(ingest.bytes_per_day, ingest.stations_bytes_per_s, slowed),
+        is_read_back=all(s.verifies for s in stations.values()),
         limiting_hop_id=hop_id,
         limiting_name=next((hop.name for hop in wiring.hops if hop.id == hop_id), "the card readers"),
     )

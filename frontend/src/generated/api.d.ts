@@ -1810,7 +1810,7 @@ export interface components {
          * CardsResult
          * @description The busiest shooting day's cards; ``safe_seconds`` is null where they never get through.
          *
-         *     ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows
+         *     Where it ``is_read_back`` on no station, they are only copied by then, and not safe. ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows
          *     them, null where the readers themselves decide.
          */
         CardsResult: {
@@ -1824,6 +1824,8 @@ export interface components {
             slowed: number;
             /** Safe Seconds */
             safe_seconds: number | null;
+            /** Is Read Back */
+            is_read_back: boolean;
             /** Limiting Hop Id */
             limiting_hop_id: string | null;
             /** Limiting Name */

@@ -21,11 +21,12 @@ describe("figures as text", () => {
     expect(bothSizes(57e12)).toBe("57.0 TB · 51.8 TiB");
   });
 
-  it("says odds as a share, and small ones as one in so many, no finer than they are known", () => {
-    expect([0, 0.64, 0.0123, 0.01].map(oddsText)).toEqual(["no", "64 % of", "1 % of", "1 % of"]);
+  it("says odds as a share, and small ones as one in so many, by one figure", () => {
+    expect([0, 0.64, 0.0123, 0.01].map(oddsText)).toEqual(["no", "60 % of", "1 % of", "1 % of"]);
+    expect(oddsText(0.97)).toBe("nearly all");
     expect([0.0099, 1 / 12_345, 1e-9].map(oddsText)).toEqual([
       "one in 100",
-      "one in 12,000",
+      "one in 10,000",
       "one in 1,000,000,000",
     ]);
   });

@@ -23,10 +23,13 @@ export function bothSizes(bytes: number): string {
   return `${TENTHS.format(bytes / TB)} TB · ${TENTHS.format(bytes / TIB)} TiB`;
 }
 
-/** "64 % of", or where that is too small a number "one in 12,000": no finer than odds are known. */
+const oneFigure = (value: number): string => WHOLE.format(Number(value.toPrecision(1)));
+
+/** "60 % of", or where that is too small a number "one in 10,000": one figure, no finer than odds are known. */
 export function oddsText(odds: number): string {
-  if (odds >= 0.01) return `${WHOLE.format(odds * 100)} % of`;
-  return odds > 0 ? `one in ${WHOLE.format(Number((1 / odds).toPrecision(2)))}` : "no";
+  if (odds >= 0.95) return "nearly all";
+  if (odds >= 0.01) return `${oneFigure(odds * 100)} % of`;
+  return odds > 0 ? `one in ${oneFigure(1 / odds)}` : "no";
 }
 
 /** "1,420 MB/s". */

@@ -20,6 +20,7 @@ class Cards(unittest.TestCase):
         assert cards is not None
         self.assertEqual((cards.limiting_hop_id, cards.slowed), (None, 1.0))
         self.assertAlmostEqual(cards.safe_seconds or 0, cards.bytes_per_day / 180e6)
+        self.assertFalse(cards.is_read_back)  # copied by then, and no more
 
     def test_a_narrow_plug_holds_two_copies_back_and_reading_back_counts(self) -> None:
         links = {"wiring__links__plug-ingest__speed": "1GbE"}
@@ -30,6 +31,7 @@ class Cards(unittest.TestCase):
         self.assertEqual(two.limiting_hop_id, "plug-ingest")
         self.assertAlmostEqual(two.safe_seconds or 0, two.bytes_per_day / (LINK / 2))
         self.assertEqual(two.moved_bytes_per_day, 5 * two.bytes_per_day)
+        self.assertTrue(two.is_read_back)
 
     def test_what_others_take_of_a_hop_is_not_there_for_cards(self) -> None:
         path = {"wiring__links__signal-room-port__speed": "1GbE"}

@@ -33,8 +33,10 @@ function SafeToWipe({ cards }: { cards: NonNullable<Evaluation["cards"]> }) {
     <p>
       {cards.safe_seconds === null
         ? "The cards never get through"
-        : `Safe to wipe after ${hoursText(cards.safe_seconds)}, when every copy has been read back`}
-      : {sizeText(cards.moved_bytes_per_day)} are moved, and {cards.limiting_name}{" "}
+        : cards.is_read_back
+          ? `Safe to wipe after ${hoursText(cards.safe_seconds)}, when every copy has been read back`
+          : `Copied after ${hoursText(cards.safe_seconds)} and not read back: a card is not safe to wipe then`}
+      . {sizeText(cards.moved_bytes_per_day)} are moved, and {cards.limiting_name}{" "}
       {cards.limiting_hop_id ? "holds them back" : "decide"}.
     </p>
   );

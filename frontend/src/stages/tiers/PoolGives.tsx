@@ -90,7 +90,7 @@ function Survives({ result }: { result: PoolResult }) {
           {result.unreadable_odds !== null && (
             <>
               {" "}
-              From disks alone{" "}
+              From drives alone{" "}
               <Figure id={`tiers.${result.id}.unreadable`}>
                 {oddsText(result.unreadable_odds)}
               </Figure>{" "}

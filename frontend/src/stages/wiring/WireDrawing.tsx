@@ -12,7 +12,7 @@ interface DrawnLink {
 }
 
 const EDGE = 2.4;
-const LETTER = 6.3;
+const LETTER = 5.9;
 
 /** The whole way from the seats to the pools: thickness is bandwidth, the filled part is what is asked. */
 export function WireDrawing({
