@@ -25,7 +25,8 @@ from .wiring import WIRING, WiringResult, uses_of_pool
 class CardsResult(Result):
     """The busiest shooting day's cards; ``safe_seconds`` is null where they never get through.
 
-    Where it ``is_read_back`` on no station, they are only copied by then, and not safe. ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows
+    Where not every station reads back (``is_read_back``), they are only copied by then, and not safe.
+    ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows
     them, null where the readers themselves decide.
     """
 
