@@ -26,6 +26,7 @@ CANDIDATES = 100_000
 THROUGH_THE_STAGE = 400
 """As many of them as are judged one by one to compare with."""
 SWEEPS = 5
+NUMBERS_TRIED = 40
 
 
 def seconds(action: Callable[[], object]) -> float:
@@ -46,10 +47,12 @@ def cold_sweeps(bundle: Bundle) -> list[float]:
 
 
 def all_parts_each_time(bundle: Bundle) -> float:
-    """The same with every part judged for every number, milliseconds."""
+    """The same with every part judged for every number, milliseconds: some numbers, taken for all of them."""
+    numbers = tuple(numbers_of(bundle))
+    some = numbers[:: max(len(numbers) // NUMBERS_TRIED, 1)]
 
     def judged() -> None:
-        for path, value in numbers_of(bundle):
+        for path, value in some:
             for other in _both_ways(value):
                 try:
                     values_in(figures_alone(with_number(bundle, path, other)))
@@ -57,7 +60,7 @@ def all_parts_each_time(bundle: Bundle) -> float:
                     continue
 
     forget_all()
-    return seconds(judged) * 1000
+    return seconds(judged) * 1000 * len(numbers) / len(some)
 
 
 def kept(bundle: Bundle) -> list[float]:

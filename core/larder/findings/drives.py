@@ -84,7 +84,7 @@ def desktop_class_disk_in_continuous_duty(f: Figures) -> Iterator[Found]:
 def disk_over_its_workload_rating(f: Figures) -> Iterator[Found]:
     """More read and written in a year than the class is rated to move."""
     for pool, result, drive in _with_class(f):
-        moved = member_bytes_per_year(f.brief, f.tiers, result)
+        moved = member_bytes_per_year(f.brief, f.tiers, result, f.bundle.house_rules.working_days_per_week)
         if not drive.workload_bytes_per_year or moved <= drive.workload_bytes_per_year:
             continue
         yield _about(
@@ -206,7 +206,9 @@ def pool_flash_wear(f: Figures) -> Iterator[Found]:
     """Flash of a pool that is written through before its service life is over."""
     years_min = f.bundle.house_rules.flash_service_years_min
     for pool, result, drive in _with_class(f):
-        written = member_written_per_year(f.brief, f.tiers, result)
+        written = member_written_per_year(
+            f.brief, f.tiers, result, f.bundle.house_rules.working_days_per_week
+        )
         if pool.drive_kind != "ssd" or not drive.endurance_bytes or written <= 0:
             continue
         years = drive.endurance_bytes / written

@@ -78,6 +78,9 @@ class HouseRules(Value):
     thin_overcommit_max: Annotated[
         Number, Field(ge=1, le=100), labelled("Thin volumes may promise", "× plannable", 0.1)
     ] = 1.0
+    working_days_per_week: Annotated[
+        Number, Field(ge=1, le=7), labelled("Working days a week", "days", 1)
+    ] = 5.0
     cards_safe_hours_max: Annotated[
         Number, Field(ge=0.5, le=168), labelled("Cards safe to wipe within", "h", 1)
     ] = 12.0
@@ -112,6 +115,7 @@ RULE_REASONS: dict[str, str] = {
     "memory_gain_percent_min": "Below two hits in a hundred more, nobody feels the money.",
     "error_correction_from_tb": "The more is kept for ever, the likelier one flipped bit is written down.",
     "thin_overcommit_max": "What is promised beyond what there is runs out for everyone at once.",
+    "working_days_per_week": "A day's bytes are moved so often a week: drives wear and are rated by it.",
     "cards_safe_hours_max": "From the last clapper in the evening to the first call of the next morning.",
     "free_bay_years": "Adding a drive to a free bay takes minutes, a further box weeks and its price.",
 }

@@ -27,6 +27,11 @@ DAYS_A_YEAR = 365.25
 SECONDS_A_DAY = 86_400
 
 
+def working_days_a_year(per_week: float) -> float:
+    """How many days of a year are working days."""
+    return DAYS_A_YEAR * per_week / 7
+
+
 @dataclass(frozen=True)
 class PartDemand:
     """What is asked of the pool behind a cache on average in one part of the day, bytes/s."""
@@ -42,7 +47,8 @@ class PartDemand:
 class CacheDemand:
     """What the brief asks of a cache, bytes and bytes/s; the burst is what one shooting day brings.
 
-    ``parts`` are those of the day in their order; in the hours that are in none nothing arrives.
+    ``parts`` are those of the day in their order; in the hours that are in none nothing arrives. Such a day
+    comes on ``days_a_year``.
     """
 
     working_set_bytes: int
@@ -52,6 +58,7 @@ class CacheDemand:
     burst_bytes_per_s: float
     popularity_exponent: float
     parts: tuple[PartDemand, ...] = ()
+    days_a_year: float = DAYS_A_YEAR
 
 
 class PartFilling(Result):
@@ -333,7 +340,7 @@ def _wear_terms(cache: Cache, hit: float, demand: CacheDemand) -> WearTerms | No
         misses_bytes_per_day=filled,
         written_bytes_per_day=through,
         copies=2 if cache.is_mirrored else 1,
-        days_a_year=DAYS_A_YEAR,
+        days_a_year=demand.days_a_year,
     )
 
 

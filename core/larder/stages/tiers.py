@@ -15,7 +15,14 @@ from larder.plan.catalogue import amount_of
 from larder.plan.day_parts import WHOLE_DAY
 from larder.plan.house_rules import HouseRules
 
-from .caches import CacheDemand, PartDemand, cache_stage, flash_read_bytes_per_s, flash_write_bytes_per_s
+from .caches import (
+    CacheDemand,
+    PartDemand,
+    cache_stage,
+    flash_read_bytes_per_s,
+    flash_write_bytes_per_s,
+    working_days_a_year,
+)
 from .homes import both_tiers, mean_rates
 from .ingest import INGEST
 from .loads import LOADS, LOADS_READ, STREAMS, asking_of, rush_of
@@ -193,6 +200,7 @@ def _cache_demand(judged: Judged) -> CacheDemand:
         burst_bytes=ingest.bytes_per_day,
         burst_bytes_per_s=ingest.stations_bytes_per_s or loads.write.sized_bytes_per_s,
         popularity_exponent=judged.bundle.house_rules.popularity_exponent,
+        days_a_year=working_days_a_year(judged.bundle.house_rules.working_days_per_week),
     )
 
 
@@ -246,6 +254,7 @@ TIERS: Part[TiersResult] = Part(
         "plan/caches",
         "plan/volumes",
         "house_rules/popularity_exponent",
+        "house_rules/working_days_per_week",
         "house_rules/memory_gb_min",
         "house_rules/memory_gb_per_raw_tb",
         *LOADS_READ,

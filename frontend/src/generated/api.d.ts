@@ -1568,6 +1568,7 @@ export interface components {
              *       "memory_gain_percent_min": 2,
              *       "error_correction_from_tb": 100,
              *       "thin_overcommit_max": 1,
+             *       "working_days_per_week": 5,
              *       "cards_safe_hours_max": 12,
              *       "free_bay_years": 3
              *     }
@@ -1810,7 +1811,8 @@ export interface components {
          * CardsResult
          * @description The busiest shooting day's cards; ``safe_seconds`` is null where they never get through.
          *
-         *     Where it ``is_read_back`` on no station, they are only copied by then, and not safe. ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows
+         *     Where not every station reads back (``is_read_back``), they are only copied by then, and not safe.
+         *     ``slowed`` is the part of the readers' rate that gets through; ``limiting_hop_id`` the hop that slows
          *     them, null where the readers themselves decide.
          */
         CardsResult: {
@@ -2695,6 +2697,11 @@ export interface components {
              * @default 1
              */
             thin_overcommit_max: number;
+            /**
+             * Working days a week
+             * @default 5
+             */
+            working_days_per_week: number;
             /**
              * Cards safe to wipe within
              * @default 12

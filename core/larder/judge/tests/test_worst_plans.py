@@ -149,7 +149,12 @@ class Sentences(unittest.TestCase):
 
 class OldPlans(unittest.TestCase):
     def test_the_frozen_plans_open_and_keep_the_house_rules_that_they_were_judged_by(self) -> None:
-        rules = {"sized_on_percentile": 95.0, "rush_odds": 1.0, "rebuild_share_percent": 50.0}
+        rules = {
+            "sized_on_percentile": 95.0,
+            "rush_odds": 1.0,
+            "rebuild_share_percent": 50.0,
+            "working_days_per_week": 7.0,
+        }
         chain = json.loads((OLD / "bundle-3.json").read_bytes())
         then = bundle_from(chain).document() | {"house_rules": rules}
         for version in (1, 2):

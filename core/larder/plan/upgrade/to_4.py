@@ -11,11 +11,16 @@ from typing import Any
 
 from .change import Change, Document, items_at
 
+_DEFAULTS_THEN = {"working_days_per_week": 7.0}
+"""Wear went by every day of the year then, and older plans keep what they were judged by."""
 _SPEEDS = ("100Mb", "1GbE", "2.5GbE", "5GbE", "10GbE", "25GbE", "100GbE")
 
 
 def step(document: Document, changes: list[Change]) -> Document:  # noqa: ARG001  (nothing that was said is lost)
     """The document with links in place of hops."""
+    rules = document.get("house_rules")
+    if isinstance(rules, dict):
+        document = document | {"house_rules": _DEFAULTS_THEN | rules}
     made = document | {"schema": "grand-larder/bundle/4"}
     plan = document.get("plan")
     wiring = plan.get("wiring") if isinstance(plan, dict) else None

@@ -168,20 +168,20 @@ class Memory(unittest.TestCase):
 class Duty(unittest.TestCase):
     def test_the_traffic_of_all_pools_is_what_the_brief_moves(self) -> None:
         answer = evaluate(with_flash())
-        moved = [traffic_per_day(answer.brief, answer.tiers, p) for p in answer.tiers.pools]
+        moved = [traffic_per_day(answer.brief, answer.tiers, p, 5) for p in answer.tiers.pools]
         self.assertAlmostEqual(sum(read for read, _ in moved), answer.brief.read_bytes_per_day, delta=1)
         self.assertAlmostEqual(moved[0][1], answer.brief.write_bytes_per_day, delta=1)
         alone = evaluate(demo("one-box"))
         pool = alone.tiers.pools[0]
-        read, written = traffic_per_day(alone.brief, alone.tiers, pool)
+        read, written = traffic_per_day(alone.brief, alone.tiers, pool, 5)
         # Nine drives, two of them parity: nine bytes written for seven.
         self.assertAlmostEqual(
-            member_bytes_per_year(alone.brief, alone.tiers, pool),
-            (read + written * 9 / 7) * 365.25 / 9,
+            member_bytes_per_year(alone.brief, alone.tiers, pool, 5),
+            (read + written * 9 / 7) * 365.25 * 5 / 7 / 9,
             delta=9,
         )
         self.assertAlmostEqual(
-            member_written_per_year(alone.brief, alone.tiers, pool), written / 7 * 365.25, delta=9
+            member_written_per_year(alone.brief, alone.tiers, pool, 5), written / 7 * 365.25 * 5 / 7, delta=9
         )
 
 

@@ -205,23 +205,23 @@ class Beside(unittest.TestCase):
         for pool in tiers.pools:
             part = pool.plannable_bytes / sum(p.plannable_bytes for p in tiers.pools if p.tier == pool.tier)
             read, written = (
-                (brief.archive_bytes_per_day, brief.growth_bytes_per_week / 7)
+                (brief.archive_bytes_per_day, brief.growth_bytes_per_week / 6)
                 if pool.tier == "archive"
                 else (brief.read_bytes_per_day - brief.archive_bytes_per_day, brief.write_bytes_per_day)
             )
-            self.assertEqual(traffic_per_day(brief, tiers, pool), (read * part, written * part))
-            each = (read * part + written * part * pool.written_per_byte) * 365.25 / pool.members
-            self.assertAlmostEqual(member_bytes_per_year(brief, tiers, pool) / each, 1)
+            self.assertEqual(traffic_per_day(brief, tiers, pool, 6), (read * part, written * part))
+            each = (read * part + written * part * pool.written_per_byte) * 365.25 * 6 / 7 / pool.members
+            self.assertAlmostEqual(member_bytes_per_year(brief, tiers, pool, 6) / each, 1)
             self.assertAlmostEqual(
-                member_written_per_year(brief, tiers, pool)
+                member_written_per_year(brief, tiers, pool, 6)
                 * pool.members
-                / 365.25
+                / (365.25 * 6 / 7)
                 / pool.written_per_byte
                 / (written * part),
                 1,
             )
         alone = evaluate(demo("one-box"))
-        told = traffic_per_day(alone.brief, alone.tiers, alone.tiers.pools[0])
+        told = traffic_per_day(alone.brief, alone.tiers, alone.tiers.pools[0], 6)
         self.assertEqual(told, (alone.brief.read_bytes_per_day, alone.brief.write_bytes_per_day))
 
     def test_memory_that_is_not_said_does_nothing_and_none_before_a_pool_that_writes_nothing(self) -> None:
