@@ -18,6 +18,10 @@ from .drive_set import DriveSet
 from .elementwise import Real, Whole, is_many, pick
 from .layout import Family, Layout
 
+RECORD_BYTES = 1_048_576
+"""Of a volume for footage; smaller records take so much longer."""
+SCATTERED_RECORD_SECONDS = 0.012
+"""A seek and half a turn to read it, and the same to write it. A stated assumption."""
 LAYOUTS_WITHOUT_REBUILD = (Family.SPAN, Family.STRIPE)
 UNREADABLE_PER_BIT: dict[DriveKind, float] = {"hdd": 1e-15, "ssd": 1e-16}
 """Data sheets' rate of sectors that cannot be read, per bit, where no class says it; plain disks 1e-14."""
@@ -52,6 +56,17 @@ def rebuild_seconds(
         return None
     written = member_bytes * allocated_share(layout, fill)
     return written / (outer_bytes_per_s * mean_over_surface(inner_ratio) * share)
+
+
+def scattered_seconds(layout: Layout, written_bytes: float) -> float:
+    """How long the records of a copy-on-write pool take where they are found one by one; 0 for other layouts.
+
+    A resilver that goes by the age of records reads and writes each at its place; one that sorts them first
+    goes in sequence, which is the low end.
+    """
+    if layout.family is not Family.COPY_ON_WRITE:
+        return 0.0
+    return written_bytes / RECORD_BYTES * SCATTERED_RECORD_SECONDS
 
 
 def mean_over_surface(inner_ratio: float) -> float:

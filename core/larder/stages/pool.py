@@ -22,6 +22,7 @@ from larder.laws.rebuild import (
     mean_over_surface,
     rebuild_read_bytes,
     rebuilt_bytes,
+    scattered_seconds,
 )
 from larder.laws.throughput import (
     SCALING,
@@ -142,7 +143,8 @@ class PoolResult(Result):
     operations a second. ``fast_write`` is what flash takes in for its first ``fast_write_bytes``, null where
     that is no faster. ``unreadable_odds`` is the chance that a rebuild meets a sector it cannot read once all
     bays kept for growth are filled (``final_members``), by what goes bad between two scrubs;
-    ``unreadable_sheet_odds`` the same by data sheets, which is an upper bound.
+    ``unreadable_sheet_odds`` the same by data sheets, which is an upper bound. ``rebuild_seconds`` are beside
+    people, ``rebuild_high_seconds`` where a copy-on-write pool finds its records one by one.
     """
 
     id: str
@@ -188,6 +190,7 @@ class PoolResult(Result):
     drives_price: Decimal | None
     rebuild_seconds: float | None
     rebuild_alone_seconds: float | None
+    rebuild_high_seconds: float | None
     rebuild_terms: RebuildTerms | None
     unreadable_odds: float | None
     unreadable_sheet_odds: float | None
@@ -281,6 +284,7 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         else setting.unit_price * (len(sizes) + pool.cold_spares),
         rebuild_seconds=None if alone is None else alone / setting.rebuild_share,
         rebuild_alone_seconds=alone,
+        rebuild_high_seconds=_rebuild_high_seconds(layout, alone, setting, rebuild),
         rebuild_terms=rebuild,
         unreadable_costs=unreadable_costs(layout),
         unreadable_odds=_latent(figures, setting),
@@ -358,6 +362,16 @@ def _rebuild_alone_seconds(
         return None
     drive_alone = float(figures.rebuild_seconds) * setting.rebuild_share
     return max(drive_alone, terms.shared_seconds) if terms is not None else drive_alone
+
+
+def _rebuild_high_seconds(
+    layout: Layout, alone: float | None, setting: PoolSetting, terms: RebuildTerms | None
+) -> float | None:
+    """Beside people with every record found by itself; None where that is no slower."""
+    if alone is None or terms is None:
+        return None
+    scattered = scattered_seconds(layout, terms.member_bytes * terms.allocated_share)
+    return scattered / setting.rebuild_share if scattered > alone else None
 
 
 def _latent(figures: PoolFigures, setting: PoolSetting) -> float | None:

@@ -3497,7 +3497,8 @@ export interface components {
          *     operations a second. ``fast_write`` is what flash takes in for its first ``fast_write_bytes``, null where
          *     that is no faster. ``unreadable_odds`` is the chance that a rebuild meets a sector it cannot read once all
          *     bays kept for growth are filled (``final_members``), by what goes bad between two scrubs;
-         *     ``unreadable_sheet_odds`` the same by data sheets, which is an upper bound.
+         *     ``unreadable_sheet_odds`` the same by data sheets, which is an upper bound. ``rebuild_seconds`` are beside
+         *     people, ``rebuild_high_seconds`` where a copy-on-write pool finds its records one by one.
          */
         PoolResult: {
             /** Id */
@@ -3583,6 +3584,8 @@ export interface components {
             rebuild_seconds: number | null;
             /** Rebuild Alone Seconds */
             rebuild_alone_seconds: number | null;
+            /** Rebuild High Seconds */
+            rebuild_high_seconds: number | null;
             rebuild_terms: components["schemas"]["RebuildTerms"] | null;
             /** Unreadable Odds */
             unreadable_odds: number | null;

@@ -35,6 +35,15 @@ class OfAPool(unittest.TestCase):
         self.assertLess(wide.rebuild_alone_seconds or 0, narrow.rebuild_alone_seconds or 0)
         self.assertAlmostEqual((narrow.rebuild_seconds or 0) * 0.3, narrow.rebuild_alone_seconds or 0)
 
+    def test_a_rebuild_that_finds_records_one_by_one_takes_longer_and_only_under_copy_on_write(self) -> None:
+        plain = self.pool(demo("one-box"))
+        scattered = self.pool(changed(demo("one-box"), plan__pools__main__layout="cow2"))
+        self.assertIsNone(plain.rebuild_high_seconds)
+        assert scattered.rebuild_terms is not None
+        written = scattered.rebuild_terms.member_bytes * scattered.rebuild_terms.allocated_share
+        self.assertAlmostEqual((scattered.rebuild_high_seconds or 0) * 0.3, written / 2**20 * 0.012)
+        self.assertGreater(scattered.rebuild_high_seconds or 0, scattered.rebuild_seconds or 0)
+
     def test_a_class_of_drive_brings_its_own_rate_of_unreadable_sectors(self) -> None:
         plain = self.pool(stocked({"drive_id": "disk-8-desktop"}))
         better = self.pool(stocked({"drive_id": "disk-16-array"}))

@@ -84,7 +84,10 @@ function Survives({ result }: { result: PoolResult }) {
               <Figure id={`tiers.${result.id}.rebuild`}>
                 {hoursText(result.rebuild_seconds)}
               </Figure>{" "}
-              to rebuild beside people, {hoursText(result.rebuild_alone_seconds ?? 0)} alone.
+              to rebuild beside people, {hoursText(result.rebuild_alone_seconds ?? 0)} alone
+              {result.rebuild_high_seconds !== null &&
+                `, up to ${hoursText(result.rebuild_high_seconds)} where its records lie scattered`}
+              .
             </>
           )}
           {result.unreadable_odds !== null && (
