@@ -53,7 +53,7 @@ class Pools(BrowserCase):
         self.press(self.page.get_by_role("button", name="Add a flash cache"))
         answer = self.page.get_by_role("region", name="What the pool gives")
         expect(answer).to_contain_text("of a working week’s reads")
-        expect(self.scale("speed")).not_to_contain_text("short")
+        expect(self.scale("speed")).to_contain_text("tight")
         self.page.get_by_role("combobox", name="Mode").select_option("write-back")
         expect(answer).to_contain_text("goes in at the speed of the flash")
         self.page.get_by_role("heading", name="Drives").click()

@@ -254,7 +254,7 @@ def _rows(judged: Judged, situation: Situation, counts: list[float], trouble: Tr
         per_pool |= {(cost.pool_id, 1): cost.a_byte_written for cost in hop.costs}
         yield _Row(hop.id, hop.capacity, per_pool)
     terms = {hop.id: hop.drives_terms for hop in judged.of(WIRING).hops}
-    for pool in situation.work.tiers.pools:
+    for pool in situation.work.cold:
         told = terms[pool.id]
         if told is not None:
             # One whose bytes are lost then is left as it is.

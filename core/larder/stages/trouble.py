@@ -22,7 +22,9 @@ class TroubledSpeed(Result):
 
 
 def kept_in(pool: PoolResult, trouble: Trouble, rebuild_share: float) -> tuple[float, float] | None:
-    """(part of reading, part of writing) that a pool keeps, 0 to 1; None where its bytes are lost then.
+    """(part of reading, part of writing) that a pool's drives keep; None where its bytes are lost then.
+
+    ``pool`` without anything cached: a cache answers as before, and what it does not answer is slower.
 
     A scrub reads everything once beside the people, as one more flow with the share of a rebuild.
     """

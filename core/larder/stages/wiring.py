@@ -132,7 +132,7 @@ def _in_trouble(
     ratios = {hop.id: hop.ratio for hop in hops if hop.kind == "pool" and hop.ratio is not None}
     for trouble in TROUBLES:
         told = []
-        for pool in situation.work.tiers.pools:
+        for pool in situation.work.cold:
             kept = kept_in(pool, trouble, rebuild_shares.get(pool.id, 0.0))
             if kept is not None and pool.id in ratios and limit is not None and limit.ratio is not None:
                 ratio = min(limit.ratio, (ratios[pool.id] or 0.0) * min(kept))
