@@ -38,6 +38,15 @@ class SlotLeft(Result):
     holds: str
 
 
+class LanesLeft(Result):
+    """The PCIe lanes of a box: how many there are, and how many its slots and bays are wired for."""
+
+    box_id: str
+    box_name: str
+    count: int
+    wired: int
+
+
 class Address(Result):
     """An address that a box has on one of its links, and the seats that mount it.
 
@@ -57,13 +66,21 @@ class PlugsResult(Result):
 
     ports: tuple[PortsLeft, ...]
     slots: tuple[SlotLeft, ...]
+    lanes: tuple[LanesLeft, ...]
     addresses: tuple[Address, ...]
 
 
 def plugs_of(network: Network) -> PlugsResult:
     """What is left of ports and slots, and who mounts what."""
     return PlugsResult(
-        ports=tuple(_ports(network)), slots=tuple(_slots(network)), addresses=tuple(_addresses(network))
+        ports=tuple(_ports(network)),
+        slots=tuple(_slots(network)),
+        lanes=tuple(
+            LanesLeft(box_id=box.id, box_name=box.name, count=box.lanes, wired=box.lanes_wanted)
+            for box in network.plan.boxes
+            if box.lanes
+        ),
+        addresses=tuple(_addresses(network)),
     )
 
 

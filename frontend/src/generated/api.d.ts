@@ -2789,6 +2789,20 @@ export interface components {
             seated: "office" | "inside";
         };
         /**
+         * LanesLeft
+         * @description The PCIe lanes of a box: how many there are, and how many its slots and bays are wired for.
+         */
+        LanesLeft: {
+            /** Box Id */
+            box_id: string;
+            /** Box Name */
+            box_name: string;
+            /** Count */
+            count: number;
+            /** Wired */
+            wired: number;
+        };
+        /**
          * LanesWanted
          * @description How many PCIe lanes of a generation a drive wants.
          */
@@ -3367,6 +3381,8 @@ export interface components {
             ports: components["schemas"]["PortsLeft"][];
             /** Slots */
             slots: components["schemas"]["SlotLeft"][];
+            /** Lanes */
+            lanes: components["schemas"]["LanesLeft"][];
             /** Addresses */
             addresses: components["schemas"]["Address"][];
         };

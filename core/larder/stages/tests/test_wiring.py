@@ -201,3 +201,27 @@ class Trouble(unittest.TestCase):
         self.assertEqual(told, ["", "short in a rebuild of Boathouse pool"])
         none = changed(slower, plan__pools__main__layout="stripe")
         self.assertEqual([t.trouble for t in evaluate(none).wiring.in_trouble], ["a scrub"])
+
+
+class Plugs(unittest.TestCase):
+    def test_what_is_left_of_ports_lanes_and_slots_by_hand(self) -> None:
+        plugs = evaluate(demo("tern-and-tide")).plugs
+        ports = {(port.name, port.speed): (port.free, port.count) for port in plugs.ports}
+        self.assertEqual(ports["Cutting room switch", "10GbE"], (3, 12))
+        self.assertEqual(ports["Boathouse switch", "1GbE"], (21, 24))
+        self.assertEqual(ports["Boathouse box", "10GbE"], (0, 1))
+        lanes = {box.box_id: (box.wired, box.count) for box in plugs.lanes}
+        self.assertEqual(lanes["signal-room"], (20, 20))
+        self.assertEqual({slot.holds for slot in plugs.slots}, {"empty"})
+
+    def test_two_links_of_a_box_into_one_tree_have_networks_of_their_own(self) -> None:
+        document = demo("tern-and-tide").document()
+        second = {"id": "second", "near": "switch:boathouse", "far": "box:signal-room"}
+        document["plan"]["wiring"]["links"].append(second)
+        document["plan"]["brief"]["seats"][0]["mounts_by"] = "second"
+        told = {a.link_id: a for a in evaluate(bundle_from(document)).plugs.addresses}
+        self.assertEqual(told["signal-room-port"].network, told["boathouse-port"].network)
+        self.assertNotEqual(told["second"].network, told["signal-room-port"].network)
+        # Stills are plugged in beside it: of two ways as wide theirs is the shorter one.
+        self.assertEqual(told["second"].mounted_by, ("Edit", "Stills retouch"))
+        self.assertEqual(len({a.address for a in told.values()}), len(told))

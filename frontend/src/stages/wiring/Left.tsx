@@ -30,11 +30,11 @@ export function Left({ plugs }: { plugs: Plugs }) {
 }
 
 function PortsLeft({ plugs }: { plugs: Plugs }) {
-  if (!plugs.ports.length && !plugs.slots.length) return null;
+  if (!plugs.ports.length && !plugs.slots.length && !plugs.lanes.length) return null;
   return (
     <>
-      <h3 className="mt-5">Ports and slots left</h3>
-      <Table aria-label="Ports and slots left">
+      <h3 className="mt-5">Ports, lanes and slots left</h3>
+      <Table aria-label="Ports, lanes and slots left">
         <tbody>
           {plugs.ports.map((port) => (
             <tr key={`${port.at} ${port.speed}`}>
@@ -43,6 +43,14 @@ function PortsLeft({ plugs }: { plugs: Plugs }) {
               </td>
               <td className={`num ${port.free ? "" : "font-semibold"}`}>
                 {port.free} of {port.count}
+              </td>
+            </tr>
+          ))}
+          {plugs.lanes.map((box) => (
+            <tr key={`${box.box_id} lanes`}>
+              <td>{box.box_name}, PCIe lanes</td>
+              <td className={`num ${box.wired < box.count ? "" : "font-semibold"}`}>
+                {Math.max(box.count - box.wired, 0)} of {box.count}
               </td>
             </tr>
           ))}
