@@ -11,6 +11,7 @@ from larder.plan.catalogue import CatalogueDrive
 from larder.plan.drive_swap import fits_its_bays, swap_patch, swapped_fields
 from larder.plan.pools import Pool, layout_fields
 from larder.stages.pool import pool_stage
+from larder.stages.rates import RATES
 from larder.stages.registry import TIERS_STAGE
 from larder.stages.small_files import SmallFilesResult, served_ratio
 
@@ -49,7 +50,7 @@ def _remedy(f: Figures, result: SmallFilesResult) -> Remedy:
     setting = f.settings[pool.id]
     for words, patch, changed, drive in (*_mirrors(pool, setting.drive), *_flash(f, pool)):
         stage = pool_stage(changed, 1, replace(setting, drive=drive))
-        if served_ratio(f.bundle.plan, f.brief, f.network, result.seat_id, stage) >= 1:
+        if served_ratio(f.bundle.plan, f.brief, f.network, f.of(RATES), result.seat_id, stage) >= 1:
             return Remedy(words=words, patch=patch)
     return Remedy(words="Keep these files on the workstations' own flash, or let the program read ahead.")
 

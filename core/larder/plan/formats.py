@@ -52,6 +52,7 @@ class ComputedFormat(Item):
     ratio: Annotated[Number, Field(ge=1, le=1000), labelled("Compression", ": 1", 0.5)] = 1.0
     packing: Annotated[Literal["none", "rgb32", "v16per6"], labelled("Packing")] = "none"
     audio_channels: Annotated[int, Field(ge=0, le=128), labelled("Sound, 48 kHz 24 bit", "channels")] = 0
+    one_file_a_frame: Annotated[bool, labelled("One file a frame")] = False
 
     def check(self) -> None:
         if (rate := rates_of(self)[0]) > LARGEST_FORMAT_BYTES_PER_S:
@@ -153,10 +154,19 @@ PUBLISHED_CLASSES = (
     *_published("SMPTE ST 429-4", "JPEG 2000 for cinema, at most {} Mb/s", 250),
 )
 """Target rates at one frame size and rate each; other sizes scale with pixels a second."""
-Rates = Mapping[str, tuple[float, float]]
-"""(mean, peak) bytes/s by format id."""
+Rates = Mapping[str, tuple[float, ...]]
+"""(mean, peak) bytes/s by format id, and where each frame is a file of its own how many of them a second."""
 
 
 def rates_in(formats: tuple[Format, ...]) -> Rates:
     """The rates of all of a library, by id."""
-    return {each.id: rates_of(each) for each in formats}
+    return {each.id: (*rates_of(each), *_files_a_second(each)) for each in formats}
+
+
+def _files_a_second(media: Format) -> tuple[float, ...]:
+    return (media.fps,) if isinstance(media, ComputedFormat) and media.one_file_a_frame else ()
+
+
+def files_per_s_of(rates: tuple[float, ...]) -> float:
+    """How many files a second a stream of it opens in real time; 0 where a clip is one file."""
+    return rates[2] if len(rates) > 2 else 0.0

@@ -77,7 +77,7 @@ def brief_of(
 
 
 def _format(media: Format, rates: Rates, *, is_used: bool) -> FormatResult:
-    mean, peak = rates[media.id]
+    mean, peak = rates[media.id][:2]
     measured = media if isinstance(media, MeasuredFormat) else None
     return FormatResult(
         id=media.id,

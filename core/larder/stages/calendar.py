@@ -60,7 +60,7 @@ def calendar_of(brief: Brief, rates: Rates, as_of: date) -> CalendarResult:
 
 @remembered(KEPT_BYTES, lambda drawn, *_: 20_000 + 2_000 * len(drawn.productions) + 1_000 * len(drawn.steps))
 def _calendar_of(
-    brief: Brief, rates: tuple[tuple[str, tuple[float, float]], ...], as_of: date
+    brief: Brief, rates: tuple[tuple[str, tuple[float, ...]], ...], as_of: date
 ) -> CalendarResult:
     space = Space(brief, dict(rates), as_of)
     step = max(1, -(-int(space.weeks) // DRAWN_WEEKS))

@@ -29,7 +29,7 @@ class LoadBar(Result):
 
 @remembered(KEPT_BYTES, lambda *_: 12_000)
 def _bars(
-    brief: Brief, rates: tuple[tuple[str, tuple[float, float]], ...], rules: HouseRules
+    brief: Brief, rates: tuple[tuple[str, tuple[float, ...]], ...], rules: HouseRules
 ) -> tuple[LoadBar, ...]:
     return bars_of(busiest_load(brief, dict(rates), rules))
 

@@ -172,7 +172,7 @@ def people(brief: Brief) -> Brief:
 
 @remembered(KEPT_BYTES, lambda result, *_: 8_000 + 1_000 * len(result.seats))
 def loads_of(
-    brief: Brief, rates_by_id: tuple[tuple[str, tuple[float, float]], ...], rush: Rush, level: float
+    brief: Brief, rates_by_id: tuple[tuple[str, tuple[float, ...]], ...], rush: Rush, level: float
 ) -> LoadsResult:
     """The memo behind :func:`loads_stage`; ``level`` is a probability."""
     rates: Rates = dict(rates_by_id)

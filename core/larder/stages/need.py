@@ -119,7 +119,7 @@ def without_people(brief: Brief) -> Brief:
 
 
 @remembered(KEPT_BYTES, lambda *_: 8_000)
-def _need_of(brief: Brief, rates: tuple[tuple[str, tuple[float, float]], ...], as_of: date) -> NeedResult:
+def _need_of(brief: Brief, rates: tuple[tuple[str, tuple[float, ...]], ...], as_of: date) -> NeedResult:
     space = Space(brief, dict(rates), as_of)
     days = telling_days(brief.productions, as_of, space.horizon)
     held = space.held(days)

@@ -67,7 +67,7 @@ def remote_results(seats: Sequence[RemoteSeat], rates: Rates, line: OutsideLine)
     before_s: float | None = 0.0
     for seat in seats:
         carried, limited_by = line_of(seat, line)
-        mean, peak = rates[seat.format_id]
+        mean, peak = rates[seat.format_id][:2]
         day_bytes = seat.footage_hours_per_day * 3600 * mean * seat.count
         if seat.way == "proxies":
             # What arrives in a day must be over before the next day's footage.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from larder.plan.formats import Rates
+from larder.plan.formats import Rates, files_per_s_of
 from larder.plan.seats import FootageSeat, IngestSeat, PhotoSeat
 
 
@@ -56,6 +56,7 @@ def _footage(seat: FootageSeat, rates: Rates) -> SeatDemand:
     main = streams * rates[seat.format_id][1]
     reads, writes = (0.0, main) if seat.direction == "write" else (main * seat.shuttle_factor, 0.0)
     paced = reads, writes
+    files = streams * files_per_s_of(rates[seat.format_id]) * (1 if writes else seat.shuttle_factor)
     archive = reads * seat.archive_share
     archive_streams = streams if archive else 0
     for activity in seat.activities:
@@ -64,12 +65,14 @@ def _footage(seat: FootageSeat, rates: Rates) -> SeatDemand:
             reads += asked
         else:
             writes += asked
+        files += activity.streams * activity.speed_factor * files_per_s_of(rates[activity.format_id])
         streams += activity.streams
     return SeatDemand(
         reads,
         writes,
         archive,
         streams,
+        files_per_s=files,
         archive_streams=archive_streams,
         paced_read_bytes_per_s=paced[0],
         paced_write_bytes_per_s=paced[1],

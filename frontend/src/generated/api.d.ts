@@ -2132,6 +2132,11 @@ export interface components {
              * @default 0
              */
             audio_channels: number;
+            /**
+             * One file a frame
+             * @default false
+             */
+            one_file_a_frame: boolean;
         };
         /**
          * CostTerms
@@ -2276,7 +2281,8 @@ export interface components {
          * @description What one file takes: round trips, first bytes of the drives or of flash before them, its own bytes.
          *
          *     ``operations_per_s`` is what the pool's drives can do at random; of the files that flash answers the
-         *     drives see nothing, but no less than ``least_missed_share`` reaches them.
+         *     drives see nothing, but no less than ``least_missed_share`` reaches them. ``at_once`` are asked for together:
+         *     their waiting overlaps, their bytes share the way.
          */
         FileTerms: {
             /** Round Trips */
@@ -2297,6 +2303,8 @@ export interface components {
             operations_per_s: number;
             /** Least Missed Share */
             least_missed_share: number;
+            /** At Once */
+            at_once: number;
         };
         /**
          * Finding

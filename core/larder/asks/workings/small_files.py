@@ -45,13 +45,18 @@ def _files(_: Bundle, __: Evaluation, seat: _Seat) -> Term:
              made("Answered by the drives", "share", "rest", flash),
              given("A drive", told.drive_latency_seconds, "s_as_ms")),
     )  # fmt: skip
-    seconds = made(
-        "Time a file", "s_as_ms", "sum",
+    waiting = made(
+        "Waiting", "s_as_ms", "sum",
         made("Round trips", "s_as_ms", "product",
              given("Round trips for it", told.round_trips, "count"),
              given("One of them", told.round_trip_seconds, "s_as_ms")),
         made("First bytes", "s_as_ms", "product",
              given("Operations for it", told.operations, "count"), first_byte),
+    )  # fmt: skip
+    seconds = made(
+        "Time a file", "s_as_ms", "sum",
+        made("Its part of the waiting", "s_as_ms", "quotient",
+             waiting, given("Asked for at once", told.at_once, "count")),
         made("Its bytes", "s_as_ms", "quotient",
              given("One file", seat.files.file_bytes, "bytes"),
              given("Slowest link or the pool", told.bytes_per_s, "bytes_per_s")),

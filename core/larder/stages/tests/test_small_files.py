@@ -126,3 +126,32 @@ class ByHand(unittest.TestCase):
             },
         )
         self.assertEqual(self.only(two).pool_id, "slow")
+
+
+class Frames(unittest.TestCase):
+    def played(self, seat: dict[str, Any], **fields: Any) -> Any:
+        """The one-box demo with one seat that plays 2K frames of 12 MB, each in a file of its own."""
+        document = demo("one-box").document()
+        frames = {
+            "id": "frames", "kind": "computed", "name": "Frames", "width": 2048, "height": 1080, "fps": 24,
+            "sampling": "444", "bits": 10, "packing": "rgb32", "one_file_a_frame": True,
+        } | fields  # fmt: skip
+        document["catalogue"]["formats"] = [frames]
+        document["plan"]["brief"] |= {"shoots": [], "productions": [], "services": [], "seats": [
+            {"kind": "footage", "id": "grade", "name": "Grade", "format_id": "frames", "probability": 1.0} | seat
+        ]}  # fmt: skip
+        return evaluate(bundle_from(document))
+
+    def test_a_stream_of_frames_asks_for_as_many_files_as_frames_and_waits_for_them_together(self) -> None:
+        answer = self.played({"streams": 2})
+        (told,) = answer.small_files
+        pool = answer.tiers.pools[0]
+        size = 2048 * 1080 * 4
+        self.assertEqual((told.asked_files_per_s, told.file_bytes, told.terms.at_once), (48.0, size, 8))
+        waiting = (TRIPS + OPERATIONS * pool.drive_latency_seconds) / 8
+        self.assertAlmostEqual(told.seconds_per_file, waiting + size / pool.read.middle_bytes_per_s)
+        self.assertEqual(answer.brief.files_per_s_at_once, 48.0)
+
+    def test_clips_and_what_is_written_open_no_files_by_the_frame(self) -> None:
+        self.assertEqual(self.played({"streams": 2}, one_file_a_frame=False).small_files, ())
+        self.assertEqual(self.played({"streams": 2, "direction": "write"}).small_files, ())

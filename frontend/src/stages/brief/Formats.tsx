@@ -124,6 +124,7 @@ function OfItsKind({ format, path }: { format: Format; path: string }) {
           ))}
           <Choice field="ComputedFormat.sampling" path={`${path}/sampling`} options={SAMPLINGS} />
           <Choice field="ComputedFormat.packing" path={`${path}/packing`} options={PACKINGS} />
+          <Tick field="ComputedFormat.one_file_a_frame" path={`${path}/one_file_a_frame`} />
         </>
       );
     default:

@@ -48,10 +48,10 @@ export function SpeedInTrouble({ result }: { result: PoolResult }) {
         {files.map((f) => (
           <p key={f.seat_id}>
             {f.seat_name}:{" "}
-            <Figure id={`files.${f.seat_id}`}>{TENTHS.format(f.given_files_per_s)}</Figure> pictures
-            a second for one of {TENTHS.format(f.asked_files_per_s)} asked
+            <Figure id={`files.${f.seat_id}`}>{TENTHS.format(f.given_files_per_s)}</Figure> files a
+            second for one of {TENTHS.format(f.asked_files_per_s)} asked
             <span className="faint">
-              ; {valueText(f.latency_share, "share", "")} of a picture’s time is waiting for round
+              ; {valueText(f.latency_share, "share", "")} of a file’s time is waiting for round
               trips and seeks
             </span>
           </p>
