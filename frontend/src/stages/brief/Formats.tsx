@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 
 import { asContent, client, dataOf, type PlanDocument } from "../../api/client";
-import { Choice, Quantity, RefusedHere, TextField } from "../../plan/fields";
+import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../plan/fields";
 import type { FieldName } from "../../kit/quantity";
 import published from "../../generated/published.json";
 import { FilesDrop } from "../../kit/FileDrop";
