@@ -9,21 +9,36 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from larder.base.errors import Refused
 from larder.base.memo import remembered
 from larder.laws.path import ETHERNET_BITS_PER_S
 
+from .bays import Box
+from .brief import Brief
 from .seats import RemoteSeat
-from .wiring import End, Link, ethernet_ports, numbers_text, parse_numbers
-
-if TYPE_CHECKING:
-    from .bundle import Plan
+from .wiring import End, Link, Wiring, ethernet_ports, numbers_text, parse_numbers
 
 KEPT_BYTES = 4_000_000
 SPEEDS = tuple(ETHERNET_BITS_PER_S)
 """From slow to fast."""
+
+
+class Wired(Protocol):
+    """What of a plan has to do with its wires."""
+
+    @property
+    def brief(self) -> Brief:
+        """Who is plugged in."""
+
+    @property
+    def boxes(self) -> tuple[Box, ...]:
+        """What they are plugged into, at the far end."""
+
+    @property
+    def wiring(self) -> Wiring:
+        """Switches and links."""
 
 
 @dataclass(frozen=True)
@@ -60,7 +75,7 @@ class Ledger:
         return tuple(port for port in self.ports.get(end, ()) if port.number not in taken)
 
 
-def ports_of(plan: Plan) -> dict[End, tuple[Port, ...]]:
+def ports_of(plan: Wired) -> dict[End, tuple[Port, ...]]:
     """What switches and boxes list; one that lists none is left out."""
     found = {
         End("switch", switch.id): tuple(
@@ -79,7 +94,7 @@ def ports_of(plan: Plan) -> dict[End, tuple[Port, ...]]:
     return found
 
 
-def seats_of(plan: Plan) -> dict[str, int]:
+def seats_of(plan: Wired) -> dict[str, int]:
     """How many office ports every class of seats wants, by its id; those inside or far away want none."""
     return {
         seat.id: seat.count
@@ -94,7 +109,7 @@ def wanted_ports(link: Link, counts: Mapping[str, int]) -> int:
     return link.links * (counts.get(near.id, 0) if near.kind == "seat" else 1)
 
 
-def ledger_of(plan: Plan) -> Ledger:
+def ledger_of(plan: Wired) -> Ledger:
     """Who takes what. Raises :class:`Refused` for a port that is not there or is taken twice."""
     return _ledger(plan.wiring.links, tuple(ports_of(plan).items()), tuple(seats_of(plan).items()))
 
@@ -163,7 +178,7 @@ def _free(ports: tuple[Port, ...], taken: dict[int, str], link: Link, need: int)
     return tuple(order[:need])
 
 
-def check_wiring(plan: Plan) -> None:
+def check_wiring(plan: Wired) -> None:
     """Raise :class:`Refused` for ends that no link joins, a port taken twice, a loop of switches.
 
     A link to something that is no longer there hangs loose; that is a finding, not a fault of the file.
@@ -182,7 +197,7 @@ def check_wiring(plan: Plan) -> None:
     ledger_of(plan)
 
 
-def hangs_loose(plan: Plan, link: Link) -> End | None:
+def hangs_loose(plan: Wired, link: Link) -> End | None:
     """The end of a link at which nothing is."""
     known = {
         "seat": {seat.id for seat in plan.brief.seats},
