@@ -2281,8 +2281,8 @@ export interface components {
          * @description What one file takes: round trips, first bytes of the drives or of flash before them, its own bytes.
          *
          *     ``operations_per_s`` is what the pool's drives can do at random; of the files that flash answers the
-         *     drives see nothing, but no less than ``least_missed_share`` reaches them. ``at_once`` are asked for together:
-         *     their waiting overlaps, their bytes share the way.
+         *     drives see nothing, but no less than ``least_missed_share`` reaches them. ``at_once`` are asked for
+         *     together: their waiting overlaps, their bytes share the way.
          */
         FileTerms: {
             /** Round Trips */
