@@ -86,6 +86,7 @@ def stages(page: Page) -> None:
     shoot(page, "flash-pool")
     page.get_by_role("button", name="Findings").click()
     page.get_by_role("complementary", name="Findings").get_by_role("list").wait_for()
+    page.get_by_role("button", name="Keep them for 14 days").wait_for()  # its remedy has been tried
     shoot(page, "findings")
     page.get_by_role("link", name="Brief").click()
     page.get_by_role("heading", name="Far away").scroll_into_view_if_needed()
