@@ -361,6 +361,32 @@ class Lattice(unittest.TestCase):
         self.assertAlmostEqual(float((load.values * load.odds).sum()) / load.mean_bytes_per_s, 1)
         self.assertLessEqual(load.quantile(0.9999), most)
 
+    def test_twelve_seats_with_two_homes_each_equal_every_state(self) -> None:
+        """Half a million states, each seat by itself; nothing is merged and no lattice is used."""
+        random = np.random.default_rng(5)
+        for level in (0.5, 0.95, 0.99):
+            kinds = [
+                (float(random.integers(1, 9)), float(random.integers(1, 9)), float(random.uniform(0.02, 0.9)))
+                for _ in range(4)
+            ]
+            single = [kinds[n % 4] for n in range(12)]
+            states, chances = [], []
+            for weight, least in ((0.97, 0.0), (0.03, 0.9)):
+                values, odds = np.zeros(1), np.full(1, weight)
+                for here, there, often in single:
+                    busy = max(often, least)
+                    values = np.add.outer(values, [0.0, here, there]).ravel()
+                    odds = np.multiply.outer(odds, [1 - busy, busy * 0.7, busy * 0.3]).ravel()
+                states.append(values)
+                chances.append(odds)
+            every = np.concatenate(states)
+            order = np.argsort(every, kind="stable")
+            reached = np.cumsum(np.concatenate(chances)[order])
+            value = float(every[order][np.searchsorted(reached, level - 1e-9)])
+            seats = tuple(SeatClass("", 3, here, often, 0.7, ((there, 0.3),)) for here, there, often in kinds)
+            load = joint_load(seats, Rush(0.03, 0.9))
+            self.assertLessEqual(abs(load.quantile(level) - value), 2 * load.error_bound_bytes_per_s + 1e-9)
+
     def test_an_outcome_as_good_as_certain_leaves_nothing_to_divide_by(self) -> None:
         for count in (1, 3, 200):
             seat = SeatClass("s", count, 1e6, 1.0, 1.0, ((2e6, 1e-18), (3e6, 1e-18)))

@@ -18,7 +18,7 @@ from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.stages.caches import CacheResult, cached_read
 from larder.stages.hops import HopResult
-from larder.tests.plans import cleared, demo, raised
+from larder.tests.plans import changed, cleared, demo, raised
 
 SAFE = {"is_mirrored": True, "keeps_power": True, "drive_count": 2}
 
@@ -175,6 +175,19 @@ class Rates(unittest.TestCase):
         self.assertEqual(evaluate(passed).tiers.pools[0].read.middle_bytes_per_s, alone.middle_bytes_per_s)
         evidence = cleared(self, passed, "cache-that-playback-passes-by")
         self.assertEqual(evidence["Would hit if it kept it"], told(kept).hit_ratio)
+
+    def test_more_memory_or_a_larger_cache_never_lowers_speed(self) -> None:
+        box = "plan__boxes__boathouse__memory_bytes"
+        for field, amounts in ((box, (8 * GB, 64 * GB, 512 * GB)), ("drive_bytes", (TB, 4 * TB, 30 * TB))):
+            ratios = [
+                evaluate(
+                    changed(cached(), **{field: n}) if field == box else cached(drive_bytes=n)
+                ).wiring.ratio
+                or 0.0
+                for n in amounts
+            ]
+            self.assertEqual(ratios, sorted(ratios), field)
+            self.assertGreater(ratios[-1], ratios[0], field)
 
     def test_read_caches_leave_writes_alone_and_cost_what_they_cost(self) -> None:
         plain, bundle = evaluate(demo("one-box")), cached()
