@@ -110,8 +110,13 @@ def words_at(path: str, document: Any) -> tuple[str, str]:
     is_field = "unit" in schema
     unit = str(schema.get("unit", ""))
     if item_name and is_field:
-        return f"{item_name}: {label}", unit
-    return item_name or label, unit
+        return _on_one_line(f"{item_name}: {label}"), unit
+    return _on_one_line(item_name or label), unit
+
+
+def _on_one_line(words: str) -> str:
+    """A name that a file made up may hold anything; in a sentence it stays on its line."""
+    return "".join(sign if sign.isprintable() else " " for sign in words)
 
 
 def _step(here: Any, part: str) -> Any:

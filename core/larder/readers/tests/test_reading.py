@@ -114,6 +114,9 @@ class Words(unittest.TestCase):
         }.items():
             self.assertEqual(label_at(path, BASE), label)
 
+    def test_a_field_that_a_file_made_up_stays_on_its_line(self) -> None:
+        self.assertEqual(label_at("plan/brief/\n\tx", BASE), "  x")
+
     def test_bounds_and_choices_come_from_the_types(self) -> None:
         table = fields()
         self.assertEqual((table["Pool.drive_count"]["min"], table["Pool.drive_count"]["max"]), (1, 500))
