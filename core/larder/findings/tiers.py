@@ -24,11 +24,17 @@ MOST_DRIVES_IN_A_POOL = 500
 def pool_past_its_fill_limit(f: Figures) -> Iterator[Found]:
     """The need at the horizon is above what the fill limit leaves."""
     need, plannable, usable = f.brief.need_bytes, f.tiers.plannable_bytes, f.tiers.usable_bytes
-    if need <= plannable:
+    if need <= plannable or not f.tiers.pools:
         return
     pool, result, elsewhere = _growing_pool(f)
     over_full = need > usable
-    count = fewest_drives(f, pool, lambda r: r.plannable_bytes + elsewhere >= need, result.streams)
+    remedy = more_drives(
+        f,
+        pool,
+        lambda r: r.plannable_bytes + elsewhere >= need,
+        result.streams,
+        "larger drives, an earlier horizon or less kept",
+    )
     yield Found(
         at=pool.id,
         severity="block" if over_full else "warn",
@@ -41,7 +47,7 @@ def pool_past_its_fill_limit(f: Figures) -> Iterator[Found]:
             Evidence(label="Usable when filled to the brim", value=usable, unit="bytes"),
         ),
         why="A pool near its end slows down, and a full one stops the work of everyone on it.",
-        remedy=drives_remedy(f, pool, count, "larger drives, an earlier horizon or less kept"),
+        remedy=remedy,
     )
 
 
@@ -58,10 +64,6 @@ def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Found]:
     hot, work = f.brief.working_set_bytes, f.tiers.tier_bytes("work")
     if not f.tiers.has_both_tiers or work >= hot:
         return
-    pairs = [(p, r) for p, r in zip(f.bundle.plan.pools, f.tiers.pools, strict=True) if p.tier == "work"]
-    pool, result = max(pairs, key=lambda pair: pair[1].plannable_bytes)
-    elsewhere = work - result.plannable_bytes
-    count = fewest_drives(f, pool, lambda r: r.plannable_bytes + elsewhere >= hot, result.streams)
     yield Found(
         title="The pools for work hold less than is hot at once",
         evidence=(
@@ -69,7 +71,34 @@ def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Found]:
             Evidence(label="Plannable for work", value=work, unit="bytes"),
         ),
         why="What does not fit is worked on in the archive, at its speed.",
-        remedy=drives_remedy(f, pool, count, "larger drives, or archiving productions earlier"),
+        remedy=_more_of_tier(f, "work", hot, "larger drives, or archiving productions earlier"),
+    )
+
+
+@finding("archive-smaller-than-what-is-kept-in-it", TIERS_STAGE, "warn")
+def archive_smaller_than_what_is_kept_in_it(f: Figures) -> Iterator[Found]:
+    """Beside pools for work those of the archive must hold all that is not hot any more."""
+    cold, archive = f.brief.cold_bytes, f.tiers.tier_bytes("archive")
+    if not f.tiers.has_both_tiers or archive >= cold:
+        return
+    yield Found(
+        title="The archive holds less than retires to it",
+        evidence=(
+            Evidence(label="Kept and not hot", value=cold, unit="bytes"),
+            Evidence(label="Plannable in the archive", value=archive, unit="bytes"),
+        ),
+        why="What is done with stays on the pools for work, dearer and in the way of what is hot.",
+        remedy=_more_of_tier(f, "archive", cold, "larger drives, or less kept"),
+    )
+
+
+def _more_of_tier(f: Figures, tier: str, need_bytes: int, otherwise: str) -> Remedy:
+    """More drives in the largest pool of a tier, until the tier holds so much."""
+    pairs = [(p, r) for p, r in zip(f.bundle.plan.pools, f.tiers.pools, strict=True) if p.tier == tier]
+    pool, result = max(pairs, key=lambda pair: pair[1].plannable_bytes)
+    elsewhere = f.tiers.tier_bytes(tier) - result.plannable_bytes
+    return more_drives(
+        f, pool, lambda r: r.plannable_bytes + elsewhere >= need_bytes, result.streams, otherwise
     )
 
 
@@ -79,11 +108,9 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
     rules = f.bundle.house_rules
     hours_max, odds_max = rules.single_parity_rebuild_hours_max, rules.single_parity_unreadable_percent_max
     for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
-        if result.guaranteed_failures != 1 or result.rebuild_seconds is None:
+        if not _hangs_by_one_drive(f, result):
             continue
-        hours, odds = result.rebuild_seconds / 3600, result.unreadable_odds or 0.0
-        if hours <= hours_max and odds * 100 <= odds_max:
-            continue
+        hours, odds = (result.rebuild_seconds or 0.0) / 3600, result.unreadable_odds or 0.0
         yield Found(
             at=pool.id,
             title=f"{pool.name} hangs by one drive for {hours:.0f} hours"
@@ -102,6 +129,17 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
             why="While it rebuilds, one more dead drive loses the pool, and an unreadable sector loses data.",
             remedy=_another_parity(pool),
         )
+
+
+def _hangs_by_one_drive(f: Figures, result: PoolResult) -> bool:
+    """Whether one failure is tolerated, and its rebuild takes longer or is riskier than the house lets it."""
+    rules = f.bundle.house_rules
+    if result.guaranteed_failures != 1 or result.rebuild_seconds is None:
+        return False
+    return (
+        result.rebuild_seconds > rules.single_parity_rebuild_hours_max * 3600
+        or (result.unreadable_odds or 0.0) * 100 > rules.single_parity_unreadable_percent_max
+    )
 
 
 @finding("no-redundancy", TIERS_STAGE, "warn")
@@ -141,12 +179,17 @@ MORE_PARITY = {
 
 def _another_parity(pool: Pool) -> Remedy:
     """The same family with one more parity, where the drives are enough for it."""
-    family, _, groups = pool.layout.partition(":")
-    better = f"raid60:{groups}" if family == "raid50" else MORE_PARITY.get(family, "")
+    better = _more_parity(pool)
     members = len(pool.drives_bytes) - pool.spares
     if not better or not parse_layout(better).takes(members):
         return Remedy(words="Take a layout that survives two drives, or smaller drives that rebuild sooner.")
     return _use_layout(pool, better)
+
+
+def _more_parity(pool: Pool) -> str:
+    """The layout that survives a further drive; empty where none of the same kind does."""
+    family, _, groups = pool.layout.partition(":")
+    return f"raid60:{groups}" if family == "raid50" else MORE_PARITY.get(family, "")
 
 
 def _use_layout(pool: Pool, layout: str) -> Remedy:
@@ -157,7 +200,7 @@ def _use_layout(pool: Pool, layout: str) -> Remedy:
 
 
 def _set_layout(pool: Pool, layout: str) -> tuple[Operation, ...]:
-    return set_fields(f"plan/pools/{pool.id}", layout=layout)
+    return set_fields(_at(pool), layout=layout)
 
 
 @finding("mixed-sizes-wasting-space", TIERS_STAGE, "note")
@@ -203,12 +246,9 @@ def _layered(f: Figures, pool: Pool, result: PoolResult) -> Remedy:
 def tb_tib_surprise(f: Figures) -> Iterator[Found]:
     """The need fits, yet the number on the screen (TiB) will be below the number planned for (TB)."""
     need, plannable = f.brief.need_bytes, f.tiers.plannable_bytes
-    if not (need <= plannable and plannable / TIB < need / TB):
+    if not (need <= plannable and plannable / TIB < need / TB) or not f.tiers.pools:
         return
     pool, result, elsewhere = _growing_pool(f)
-    count = fewest_drives(
-        f, pool, lambda r: (r.plannable_bytes + elsewhere) / TIB >= need / TB, result.streams
-    )
     yield Found(
         title="The screen will show a smaller number than was planned for",
         evidence=(
@@ -217,8 +257,39 @@ def tb_tib_surprise(f: Figures) -> Iterator[Found]:
             Evidence(label="Plannable as a screen counts", value=plannable / TIB, unit="tib"),
         ),
         why="Cartons count in TB of 10^12 bytes, most screens in TiB of 2^40, a tenth larger. It does fit.",
-        remedy=drives_remedy(f, pool, count, "a word to whoever reads the screen"),
+        remedy=more_drives(
+            f,
+            pool,
+            lambda r: (r.plannable_bytes + elsewhere) / TIB >= need / TB,
+            result.streams,
+            "a word to whoever reads the screen",
+        ),
     )
+
+
+def more_drives(
+    f: Figures, pool: Pool, enough: Callable[[PoolResult], bool], streams: int, otherwise: str
+) -> Remedy:
+    """So many drives in one step that ``enough`` holds; with one more parity where the house asks for it.
+
+    Where no number of them helps, ``otherwise`` in words.
+    """
+    count = fewest_drives(f, pool, enough, streams)
+    if count is not None and _hangs_by_one_drive(f, _with_drives(f, pool, count, streams)):
+        safer = _more_parity(pool)
+        better = pool.model_copy(update={"layout": safer}) if safer else pool
+        found = fewest_drives(f, better, enough, streams) if safer else None
+        if found is not None:
+            return drives_remedy(f, better, found, otherwise, set_fields(_at(pool), layout=safer))
+    return drives_remedy(f, pool, count, otherwise)
+
+
+def _with_drives(f: Figures, pool: Pool, count: int, streams: int) -> PoolResult:
+    return pool_stage(pool.model_copy(update={"drive_count": count}), streams, f.settings[pool.id])
+
+
+def _at(pool: Pool) -> str:
+    return f"plan/pools/{pool.id}"
 
 
 def fewest_drives(f: Figures, pool: Pool, enough: Callable[[PoolResult], bool], streams: int) -> int | None:
@@ -236,24 +307,26 @@ def fewest_drives(f: Figures, pool: Pool, enough: Callable[[PoolResult], bool], 
         if layout.takes(count - pool.spares)
     ]
 
-    setting = f.settings[pool.id]
-
     def holds(count: int) -> bool:
-        more = pool.model_copy(update={"drive_count": count})
-        return enough(pool_stage(more, streams, setting))
+        return enough(_with_drives(f, pool, count, streams))
 
     index = bisect_left(counts, x=True, key=holds)
     return counts[index] if index < len(counts) else None
 
 
-def drives_remedy(f: Figures, pool: Pool, count: int | None, otherwise: str) -> Remedy:
+def drives_remedy(
+    f: Figures, pool: Pool, count: int | None, otherwise: str, layout: tuple[Operation, ...] = ()
+) -> Remedy:
     """So many drives in one step, or ``otherwise`` in words where no number of them helps.
 
-    Where the boxes have no bay left for them, an expansion unit comes along.
+    Where the boxes have no bay left for them, an expansion unit comes along. ``layout`` is the change of the
+    pool's layout that goes with it.
     """
     if count is None:
         return Remedy(words=f"More drives alone do not mend this; try {otherwise}.")
     words = f"Use {count} drives instead of {pool.drive_count}"
+    if layout:
+        words += f" under {words_of(parse_layout(pool.layout)).lower()}"
     room: tuple[Operation, ...] = ()
     plan = f.bundle.plan
     try:
@@ -262,4 +335,4 @@ def drives_remedy(f: Figures, pool: Pool, count: int | None, otherwise: str) -> 
         bays = max(count - pool.drive_count, EXPANSION_BAYS)
         room = (expansion_unit(plan, bays),)
         words += f", in an expansion unit with {bays} bays"
-    return Remedy(words=words, patch=(*room, *set_fields(f"plan/pools/{pool.id}", drive_count=count)))
+    return Remedy(words=words, patch=(*room, *set_fields(_at(pool), drive_count=count), *layout))

@@ -25,13 +25,14 @@ from larder.stages.stage import Judged, judge, judge_anew
 from larder.stages.tiers import TIERS, TiersResult
 from larder.stages.wiring import WIRING, WiringResult
 
+from .open_work import OpenWork, open_work_of
 from .scales import Scales, scales_of
 
 
 class Evaluation(Result):
     """An object per part of the stages, the four scales, and the findings with the gravest first.
 
-    ``prices`` are those that count on the plan's day, by class.
+    ``prices`` are those that count on the plan's day, by class; ``open_work`` is what nobody has said yet.
     """
 
     stock: StockFacts
@@ -48,6 +49,7 @@ class Evaluation(Result):
     money: MoneyResult
     prices: dict[str, Price]
     scales: Scales
+    open_work: tuple[OpenWork, ...]
     findings: tuple[Finding, ...]
 
 
@@ -121,4 +123,7 @@ def _told(judged: Judged) -> Evaluation:
         judged.of(SMALL_FILES),
         judged.of(MONEY),
     )
-    return Evaluation.model_construct(**results, scales=scales, findings=())
+    open_work = open_work_of(
+        judged.bundle, judged.of(BRIEF), judged.of(TIERS), judged.of(WIRING), judged.of(MONEY)
+    )
+    return Evaluation.model_construct(**results, scales=scales, open_work=open_work, findings=())

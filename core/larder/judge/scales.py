@@ -6,7 +6,7 @@ never *enough*.
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from larder.base.results import Result
 from larder.plan.bundle import Plan
@@ -20,6 +20,7 @@ from larder.stages.tiers import TiersResult
 from larder.stages.wiring import WiringResult
 
 Verdict = Literal["enough", "tight", "short", "open"]
+NO_STORAGE, NOBODY_ASKS = "no storage yet", "no seat asks for anything yet"
 Measure = Literal["bytes_per_s", "files_per_s", "bytes", "drives", "money"]
 
 
@@ -68,11 +69,18 @@ def scales_of(
 ) -> Scales:
     """The four scales of a plan."""
     return Scales(
-        speed=_speed(wiring, small_files, rules),
+        speed=_speed(wiring, small_files, rules) if tiers.pools else _speed_without_storage(brief),
         space=_space(brief, tiers, rules),
-        safety=_safety(tiers.pools, rules),
+        safety=_safety(brief, tiers.pools, rules),
         money=_money(plan, money, rules),
     )
+
+
+def _speed_without_storage(brief: BriefResult) -> Scale:
+    """What is asked is known before there is anything to ask it of."""
+    asked = brief.both.sized_bytes_per_s
+    because = NO_STORAGE if asked else NOBODY_ASKS
+    return Scale(verdict="open", measure="bytes_per_s", have=0.0, need=asked, ratio=None, because=because)
 
 
 def _speed(wiring: WiringResult, small_files: tuple[SmallFilesResult, ...], rules: HouseRules) -> Scale:
@@ -125,24 +133,26 @@ def _speed_of_hops(
         have=wiring.delivered_bytes_per_s,
         need=wiring.required_bytes_per_s,
         ratio=wiring.ratio,
-        because=f"{limit.name} limits: {limit.because}" if limit else "no seat asks for anything yet",
+        because=f"{limit.name} limits: {limit.because}" if limit else NOBODY_ASKS,
     )
 
 
 def _space(brief: BriefResult, tiers: TiersResult, rules: HouseRules) -> Scale:
+    """All of it, and where there are both tiers each by itself; the least decides."""
+    if not tiers.pools:
+        need = float(brief.need_bytes)
+        return Scale(verdict="open", measure="bytes", have=0.0, need=need, ratio=None, because=NO_STORAGE)
     ratio = tiers.plannable_bytes / brief.need_bytes if brief.need_bytes else None
-    if tiers.has_both_tiers and brief.working_set_bytes:
-        work = tiers.tier_bytes("work")
-        hot = work / brief.working_set_bytes
-        if ratio is None or hot < ratio:
-            return Scale(
-                verdict=verdict_of(hot, rules),
-                measure="bytes",
-                have=float(work),
-                need=float(brief.working_set_bytes),
-                ratio=hot,
-                because="plannable for work, against what is hot at once",
-            )
+    tier = tier_that_decides(brief, tiers)
+    if tier is not None and (ratio is None or tier.ratio < ratio):
+        return Scale(
+            verdict=verdict_of(tier.ratio, rules),
+            measure="bytes",
+            have=float(tier.have_bytes),
+            need=float(tier.need_bytes),
+            ratio=tier.ratio,
+            because=f"plannable {tier.words}, against what {tier.holds}",
+        )
     verdict = verdict_of(ratio, rules)
     because = f"plannable, against the need in {brief.weeks:.0f} weeks"
     if ratio is None:
@@ -159,17 +169,48 @@ def _space(brief: BriefResult, tiers: TiersResult, rules: HouseRules) -> Scale:
     )
 
 
-def _safety(pools: tuple[PoolResult, ...], rules: HouseRules) -> Scale:
+class TierSpace(NamedTuple):
+    """A tier by itself: what is plannable in it, and what it has to hold, bytes; both in words."""
+
+    have_bytes: int
+    need_bytes: int
+    words: str
+    holds: str
+
+    @property
+    def ratio(self) -> float:
+        return self.have_bytes / self.need_bytes
+
+
+def tier_that_decides(brief: BriefResult, tiers: TiersResult) -> TierSpace | None:
+    """The tier with less in hand, beside each other: room in one is no room in the other."""
+    if not tiers.has_both_tiers:
+        return None
+    each = (
+        TierSpace(tiers.tier_bytes("work"), brief.working_set_bytes, "for work", "is hot at once"),
+        TierSpace(tiers.tier_bytes("archive"), brief.cold_bytes, "in the archive", "is kept and not hot"),
+    )
+    return min((tier for tier in each if tier.need_bytes), key=lambda tier: tier.ratio, default=None)
+
+
+def _safety(brief: BriefResult, pools: tuple[PoolResult, ...], rules: HouseRules) -> Scale:
     """Failures survived; meeting the rule is enough. Copies and odds join with their stages."""
+    if not pools:
+        need = float(rules.failures_survived_min)
+        return Scale(verdict="open", measure="drives", have=0.0, need=need, ratio=None, because=NO_STORAGE)
     weakest = min(pools, key=lambda p: p.guaranteed_failures)
     survived, need = weakest.guaranteed_failures, rules.failures_survived_min
+    verdict: Verdict = "enough" if survived >= need else "short"
+    because = f"{deaths_left(weakest)}; redundancy is no backup"
+    if not brief.need_bytes and verdict == "enough":
+        verdict, because = "open", "nothing is to be kept yet"
     return Scale(
-        verdict="enough" if survived >= need else "short",
+        verdict=verdict,
         measure="drives",
         have=float(survived),
         need=float(need),
         ratio=survived / need if need else None,
-        because=f"{deaths_left(weakest)}; redundancy is no backup",
+        because=because,
     )
 
 
@@ -191,7 +232,7 @@ def _money(plan: Plan, money: MoneyResult, rules: HouseRules) -> Scale:
         verdict, because = "open", "no budget yet"
     elif money.spent > budget:
         verdict = "short"
-    elif money.unpriced or not money.spent:
+    elif money.unpriced or not money.spent or not plan.pools:
         verdict = "open"
     elif float(money.spent / budget * 100) >= rules.money_tight_percent:
         verdict = "tight"
@@ -199,6 +240,8 @@ def _money(plan: Plan, money: MoneyResult, rules: HouseRules) -> Scale:
         because += f"; {money.unpriced} without a price yet"
     elif budget and not money.spent:
         because = "nothing is priced yet"
+    elif budget and not plan.pools:
+        because += f"; {NO_STORAGE}"
     return Scale(
         verdict=verdict,
         measure="money",

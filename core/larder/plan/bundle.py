@@ -65,7 +65,7 @@ class Plan(Value):
     name: Annotated[Name, labelled("Plan")]
     note: Annotated[Note, labelled("Note")] = ""
     brief: Brief
-    pools: Annotated[tuple[Pool, ...], DistinctIds, Field(min_length=1, max_length=MOST_POOLS)]
+    pools: Annotated[tuple[Pool, ...], DistinctIds, Field(max_length=MOST_POOLS)] = ()
     boxes: Annotated[tuple[Box, ...], DistinctIds, Field(max_length=40)] = ()
     caches: Annotated[tuple[Cache, ...], DistinctIds, Field(max_length=MOST_POOLS)] = ()
     volumes: Annotated[tuple[Volume, ...], DistinctIds, Field(max_length=200)] = ()

@@ -26,6 +26,7 @@ from .catalogue import CatalogueBox, CatalogueDrive, Price
 from .day_parts import DAY_HOURS, SHORTEST_PART_HOURS, WHOLE_DAY, DayPart, Service
 from .enclosure import Allow, CardSlot
 from .formats import Format
+from .pools import Pool
 from .ports import seats_of
 from .productions import Production
 from .seats import Activity, PartOdds
@@ -34,6 +35,14 @@ from .volumes import Volume
 from .wiring import STORAGE, End, Link, PartPrice, Switch
 
 LONGEST_STEM = 30
+FIRST_POOL = {
+    "name": "Main pool",
+    "layout": "raid6",
+    "drive_count": 4,
+    "drive_bytes": 12_000_000_000_000,
+    "drive_read_bytes_per_s": 220_000_000,
+    "drive_write_bytes_per_s": 220_000_000,
+}
 CUT_DAYS, KEPT_DAYS = 120, 30
 """A new production is delivered so long after it begins, and archived so long after that."""
 
@@ -220,8 +229,13 @@ def _format(_: Bundle, asked: Asked) -> Start:
 
 
 def _pool(bundle: Bundle, asked: Asked) -> Start:
-    """The drives of the pool that is looked at, for whichever of work and archive no pool serves yet."""
+    """The drives of the pool that is looked at, for whichever of work and archive no pool serves yet.
+
+    The first one survives two dead drives with as few as that takes, and grows by single drives.
+    """
     pools = {pool.id: pool for pool in bundle.plan.pools}
+    if not pools:
+        return "pool", Pool, FIRST_POOL
     like = pools.get(asked.after, bundle.plan.pools[0])
     tier = "work" if any(pool.tier == "archive" for pool in pools.values()) else "archive"
     values = like.model_dump(exclude={"id"}) | {"tier": tier, "name": f"{tier.title()} pool", "bays": ""}

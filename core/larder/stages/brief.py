@@ -38,6 +38,7 @@ class BriefResult(LoadsResult):
     growth_bytes_per_week: int
     growth_terms: GrowthTerms
     working_set_bytes: int
+    cold_bytes: int
     need_bytes: int
     need_parts: tuple[NeedPart, ...]
     hot_productions_max: int
@@ -69,6 +70,7 @@ def brief_of(
         growth_bytes_per_week=round(need.growth_bytes_per_week),
         growth_terms=need.growth_terms,
         working_set_bytes=round(need.working_set_bytes),
+        cold_bytes=round(need.cold_bytes),
         need_bytes=sum(p.bytes for p in need.parts),
         need_parts=need.parts,
         hot_productions_max=need.hot_productions_max,

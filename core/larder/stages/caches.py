@@ -102,9 +102,10 @@ class CacheResult(Result):
     ``hit_ratio_admitted`` is what it hits where it keeps sequential reads, ``hit_ratio`` what it does hit.
     ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
     PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
-    two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it
-    alone. Of a write-back cache ``full_in`` are the parts of the day that it does not last through; what is
-    written in them is as slow as the pool. One that ``grows_daily`` holds more every day, whatever its size.
+    two runs, ``staged_share`` the part of it that finds room there, ``seconds_to_empty`` a run's length, and
+    ``unprotected_bytes_mean`` what on average lies on it alone. Of a write-back cache ``full_in`` are the
+    parts of the day that it does not last through; what is written in them is as slow as the pool. One that
+    ``grows_daily`` holds more every day, whatever its size.
     """
 
     id: str
@@ -131,6 +132,7 @@ class CacheResult(Result):
     full_in: tuple[PartFilling, ...]
     grows_daily: bool
     lasting_write_bytes_per_s: float
+    staged_share: float | None
     dirty_bytes_max: int
     unprotected_bytes_mean: int
     seconds_to_empty: float | None
@@ -190,7 +192,8 @@ class _Absorbing:
     """How what is written goes in: a burst of a shooting day, or all that comes between two runs.
 
     ``surplus_bytes`` is the most that would be dirty at once in a cache of any size, and ``for_the_day``
-    whether that is what the day's parts leave in it. ``absorbs`` is of the burst alone.
+    whether that is what the day's parts leave in it. ``absorbs`` is of the burst alone, ``share`` the part of
+    what is written that a staging drive has room for.
     """
 
     burst_bytes: int
@@ -201,6 +204,7 @@ class _Absorbing:
     full_in: tuple[PartFilling, ...] = ()
     grows_daily: bool = False
     for_the_day: bool = False
+    share: float = 1.0
 
 
 @remembered(KEPT_BYTES, lambda *_: 30_000)
@@ -215,9 +219,12 @@ def cache_stage(
     rate, writes = flash_read_bytes_per_s(cache), flash_write_bytes_per_s(cache)
     taken = _absorbing(cache, writes, read, write, demand)
     written, fast = write, Range(max(writes, write.middle), write.low, max(writes, write.high))
-    if taken.absorbs and not taken.full_in:
-        written = fast
     is_staging = cache.mode == "staging"
+    if is_staging:
+        # Times of bytes add, as when reading: the later the run, the more of them find the drive full.
+        written = cached_read(write, writes, taken.share)
+    elif taken.absorbs and not taken.full_in:
+        written = fast
     least, because = _recommended(cache, round(curve.knee() * PIECE_BYTES) if is_read else 0, taken)
     wanted = -(-least // SIZE_STEP_BYTES) * SIZE_STEP_BYTES
     wear = _wear_terms(cache, hit, demand)
@@ -248,6 +255,7 @@ def cache_stage(
         full_in=taken.full_in,
         grows_daily=taken.grows_daily,
         lasting_write_bytes_per_s=fast.middle if taken.absorbs else write.middle,
+        staged_share=taken.share if is_staging else None,
         dirty_bytes_max=round(taken.dirty_bytes),
         unprotected_bytes_mean=round(taken.dirty_bytes / 2) if is_staging and not cache.is_mirrored else 0,
         seconds_to_empty=taken.dirty_bytes / write.middle if is_staging and write.middle > 0 else None,
@@ -276,7 +284,8 @@ def _absorbing(
         between = demand.write_bytes_per_day * cache.emptied_every_hours / 24
         fits = between <= cache.usable_bytes
         full = None if fits else cache.usable_bytes / demand.write_bytes_per_day * SECONDS_A_DAY
-        return _Absorbing(round(between), fits, full, min(between, cache.usable_bytes))
+        share = 1.0 if fits else cache.usable_bytes / between
+        return _Absorbing(round(between), fits, full, min(between, cache.usable_bytes), share=share)
     if cache.mode != "write-back":
         return _Absorbing(demand.burst_bytes)
     spells = _spells(demand, pool_read, pool_write)

@@ -11,6 +11,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from larder.base.memo import remembered
 from larder.base.results import Result
@@ -56,7 +57,10 @@ class GrowthTerms(Result):
 
 
 class NeedResult(Result):
-    """The space needed, bytes; ``parts`` sum to the need on the fullest day."""
+    """The space needed, bytes; ``parts`` sum to the need on the fullest day.
+
+    ``working_set_bytes`` is the most that is hot at once, ``cold_bytes`` the most that is kept and not hot.
+    """
 
     weeks: float
     fullest_on: date
@@ -64,6 +68,7 @@ class NeedResult(Result):
     growth_bytes_per_week: float
     growth_terms: GrowthTerms
     working_set_bytes: float
+    cold_bytes: float
     hot_productions_max: int
     parts: tuple[NeedPart, ...]
 
@@ -146,9 +151,20 @@ def _need_of(brief: Brief, rates: tuple[tuple[str, tuple[float, ...]], ...], as_
         growth_bytes_per_week=space.per_week + terms.productions_bytes * a_week,
         growth_terms=terms,
         working_set_bytes=space.per_week * terms.warm_weeks + terms.hot_productions_bytes,
+        cold_bytes=_cold_bytes(space, days, held, full),
         hot_productions_max=int(held.hot_count.max()),
         parts=space.parts((days[at] - as_of).days / 7, brought, float(held.delivery_bytes[at])),
     )
+
+
+def _cold_bytes(space: Space, days: list[date], held: Holdings, grown: NDArray[np.float64]) -> float:
+    """The most that is kept and not hot on any day: what services keep is worked on and stays out of it.
+
+    What came in until today is kept already, and a hot production's part of it is hot.
+    """
+    weeks = np.array([(day - space.as_of).days / 7 for day in days])
+    warm = np.minimum(weeks, space.brief.hot_weeks) * space.per_week
+    return max(float((space.brief.kept_today_bytes + grown - held.hot_bytes - warm).max()), 0.0)
 
 
 def played_bytes(brief: Brief, rates: Rates, rules: HouseRules) -> float:
@@ -175,8 +191,8 @@ def _judge(judged: Judged) -> NeedResult:
         return need
     played = played_bytes(brief, judged.of(RATES), bundle.house_rules)
     terms = need.growth_terms.model_copy(update={"played_bytes": played})
-    hot = need.working_set_bytes + played
-    return need.model_copy(update={"working_set_bytes": hot, "growth_terms": terms})
+    hot, cold = need.working_set_bytes + played, max(need.cold_bytes - played, 0.0)
+    return need.model_copy(update={"working_set_bytes": hot, "cold_bytes": cold, "growth_terms": terms})
 
 
 NEED_READS = (

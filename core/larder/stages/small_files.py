@@ -96,7 +96,7 @@ def small_files_stage(
     """Every class of seats that asks for files, held against the pools that people work on."""
     pools = [p for p in tiers.pools if p.tier == "work" or not tiers.has_both_tiers]
     results = []
-    for files in _asking(plan, loads, rates):
+    for files in _asking(plan, loads, rates) if pools else ():
         served = [_served(files, pool, loads, _link(network, files.seat, pool.id)) for pool in pools]
         results.append(min(served, key=lambda r: r.ratio))
     return tuple(results)

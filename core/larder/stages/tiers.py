@@ -230,7 +230,10 @@ def _behind(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: 
             update={"flash_bytes_per_s": flash, "flash_share": told.hit_ratio}
         ),
     }
-    if told.absorbs_burst and not told.full_in:
+    if told.staged_share is not None:
+        staged = {"flash_bytes_per_s": flash_write_bytes_per_s(cache), "flash_share": told.staged_share}
+        changes["write_terms"] = pool.write_terms.model_copy(update=staged)
+    elif told.absorbs_burst and not told.full_in:
         taken = {"flash_bytes_per_s": flash_write_bytes_per_s(cache)}
         changes["write_terms"] = pool.write_terms.model_copy(update=taken)
     return pool.model_copy(update=changes)

@@ -2,7 +2,7 @@
 
 from larder_cli.arguments import Answer
 
-from . import burst, capacity, coincide, evaluate, path, probe, speed
+from . import brief, burst, capacity, coincide, evaluate, path, probe, speed
 from . import format as footage
 
 __all__ = ["ANSWERS"]
@@ -16,4 +16,5 @@ ANSWERS: dict[str, Answer] = {
     "probe": probe.ANSWER,
     "coincide": coincide.ANSWER,
     "evaluate": evaluate.ANSWER,
+    "brief": brief.ANSWER,
 }

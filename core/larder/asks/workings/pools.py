@@ -91,22 +91,26 @@ def _one_over(label: str, unit: Unit, of: Term) -> Term:
     return made(label, unit, "quotient", given("One", 1, ""), of)
 
 
+def _beside_flash(share: Term, flash: Term, pool: Term) -> Term:
+    """A part of the bytes by flash, the rest by the pool."""
+    return _one_over(
+        "Pool and flash", RATE,
+        made(
+            "Time a byte", "s_per_byte", "sum",
+            made("By flash", "s_per_byte", "quotient", share, flash),
+            made("By the pool", "s_per_byte", "quotient",
+                 made("Left to the pool", "share", "rest", share), pool),
+        ),
+    )  # fmt: skip
+
+
 def _read(pool: PoolResult) -> Term:
     """Drives, limits, then the parts that flash and memory answer: the times of bytes add."""
     told = pool.read_terms
     rate = _limited(pool, "read", _drives(pool, "read"))
     if told.flash_bytes_per_s is not None and told.flash_share is not None:
-        hits = given("The cache answers", told.flash_share, "share")
-        missed = made("The pool answers", "share", "rest", hits)
         flash = given("The cache's drives", told.flash_bytes_per_s, RATE)
-        rate = _one_over(
-            "Pool and cache", RATE,
-            made(
-                "Time a byte", "s_per_byte", "sum",
-                made("From the cache", "s_per_byte", "quotient", hits, flash),
-                made("From the pool", "s_per_byte", "quotient", missed, rate),
-            ),
-        )  # fmt: skip
+        rate = _beside_flash(given("The cache answers", told.flash_share, "share"), flash, rate)
     if told.memory_share is not None and told.behind_bytes_per_s is not None:
         saved = made(
             "Time saved by memory", "s_per_byte", "product",
@@ -153,6 +157,10 @@ def _writes(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
     flash = pool.write_terms.flash_bytes_per_s
     if flash is None:
         return alone
+    if pool.write_terms.flash_share is not None:
+        drives = made("Staging drive or pool", RATE, "most", alone, given("The staging drive", flash, RATE))
+        finds = given("Finds room on it between two runs", pool.write_terms.flash_share, "share")
+        return _beside_flash(finds, drives, alone)
     return made("Pool or cache", RATE, "most", alone, given("The cache takes in a burst at", flash, RATE))
 
 

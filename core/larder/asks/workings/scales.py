@@ -49,11 +49,13 @@ def _speed(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
     title="Space",
     unit="ratio",
     source="Conservation of bytes on the fullest day until the horizon; the fill limit is taken once, in "
-    "plannable. Beside an archive, what is hot at once must fit the pools for work as well",
+    "plannable. Beside an archive, what is hot at once must fit the pools for work, the rest the archive",
     read=lambda e, _: e.scales.space.ratio,
     subjects=whole,
 )
 def _space(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
+    if not e.tiers.pools:
+        return None
     parts = []
     if e.brief.need_bytes:
         pools = (given(f"{p.name}: plannable", p.plannable_bytes, "bytes") for p in e.tiers.pools)
@@ -68,19 +70,23 @@ def _space(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
                 made(f"Needed on {e.brief.fullest_on}", "bytes", "sum", *needed),
             )
         )  # fmt: skip
-    if e.tiers.has_both_tiers and e.brief.working_set_bytes:
-        work = (
-            given(f"{p.name}: plannable", p.plannable_bytes, "bytes")
-            for p in e.tiers.pools
-            if p.tier == "work"
-        )
-        parts.append(
-            made(
-                "Plannable for work ÷ hot at once", "ratio", "quotient",
-                made("Plannable for work", "bytes", "sum", *work),
-                given("Hot at once", e.brief.working_set_bytes, "bytes"),
+    for tier, named, holds, need_bytes in (
+        ("work", "Plannable for work", "Hot at once", e.brief.working_set_bytes),
+        ("archive", "Plannable in the archive", "Kept and not hot", e.brief.cold_bytes),
+    ):
+        if e.tiers.has_both_tiers and need_bytes:
+            its = (
+                given(f"{p.name}: plannable", p.plannable_bytes, "bytes")
+                for p in e.tiers.pools
+                if p.tier == tier
             )
-        )  # fmt: skip
+            parts.append(
+                made(
+                    f"{named} ÷ {holds.lower()}", "ratio", "quotient",
+                    made(named, "bytes", "sum", *its),
+                    given(holds, need_bytes, "bytes"),
+                )
+            )  # fmt: skip
     return made("Space", "ratio", "least", *parts) if parts else None
 
 
@@ -90,10 +96,12 @@ def _space(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
     unit="drives",
     source="RAID levels as in Patterson, Gibson, Katz (1988) and SNIA's disk data format; whichever drives "
     "fail, nothing is lost. Copies elsewhere are not judged in this figure",
-    read=lambda e, _: e.scales.safety.have,
+    read=lambda e, _: e.scales.safety.have if e.tiers.pools else None,
     subjects=whole,
 )
-def _safety(_: Bundle, e: Evaluation, __: Evaluation) -> Term:
+def _safety(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
+    if not e.tiers.pools:
+        return None
     return made(
         "Failures survived", "drives", "least",
         *(given(f"{p.name}: {p.layout_words}", p.guaranteed_failures, "drives") for p in e.tiers.pools),

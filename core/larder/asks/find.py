@@ -1,0 +1,162 @@
+"""Find in a plan: seats, formats, pools, drives, boxes, bays, hops, productions, findings, figures and rules.
+
+Words may come in any order and be begun only; what begins with them comes before what holds them. A hit says
+what it is, and where it is opened.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from functools import cache
+from typing import Literal, NamedTuple
+
+from larder.base.results import Result
+from larder.judge.evaluation import Evaluation, evaluate
+from larder.plan.bundle import Bundle
+from larder.plan.glossary import fields
+from larder.stages.registry import BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE
+
+from .workings import figures_in
+
+MOST_HITS, MOST_OF_A_KIND = 24, 6
+LONGEST_TEXT = 120
+Kind = Literal[
+    "seat", "service", "camera unit", "production", "format", "pool", "drive", "cache", "box", "bay",
+    "switch", "hop", "finding", "figure", "rule", "plan", "device",
+]  # fmt: skip
+RULES, CATALOGUE, FINDINGS, FIGURE = "house-rules", "catalogue", "findings", "figure"
+
+
+class Hit(Result):
+    """Something found. ``opens`` is a stage or view, ``findings``, ``figure``, ``plan`` or ``stock``.
+
+    ``at`` is what stands there: a place in the plan file, a finding's key, a figure's or a plan's id.
+    """
+
+    kind: Kind
+    name: str
+    detail: str
+    opens: str
+    at: str
+
+
+class _Entry(NamedTuple):
+    kind: Kind
+    name: str
+    detail: str
+    opens: str
+    at: str
+
+
+def found_in(bundle: Bundle, text: str) -> tuple[Hit, ...]:
+    """What of a plan has all words of ``text`` in its name, kind or detail; nothing for no words."""
+    return ranked(_entries(bundle, evaluate(bundle)), text)
+
+
+def ranked(entries: Iterable[_Entry], text: str) -> tuple[Hit, ...]:
+    """The hits, the best first, at most so many in all and of a kind."""
+    words = words_of(text)
+    if not words:
+        return ()
+    scored = sorted(
+        ((score, n, entry) for n, entry in enumerate(entries) if (score := _score(entry, words)) is not None),
+        key=lambda each: each[:2],
+    )
+    hits: list[Hit] = []
+    kinds: dict[str, int] = {}
+    for _, _, entry in scored:
+        if len(hits) < MOST_HITS and kinds.get(entry.kind, 0) < MOST_OF_A_KIND:
+            kinds[entry.kind] = kinds.get(entry.kind, 0) + 1
+            hits.append(Hit(**entry._asdict()))
+    return tuple(hits)
+
+
+def words_of(text: str) -> tuple[str, ...]:
+    """The words that are looked for, in small letters."""
+    return tuple(text[:LONGEST_TEXT].casefold().split())
+
+
+def _score(entry: _Entry, words: tuple[str, ...]) -> int | None:
+    """0: the name begins with it; 1: its words begin so; 2: it holds them; 3: its kind or detail does."""
+    name, rest = entry.name.casefold(), f"{entry.kind} {entry.detail}".casefold()
+    if not all(word in name or word in rest for word in words):
+        return None
+    if name.startswith(" ".join(words)):
+        return 0
+    parts = name.split()
+    if all(any(part.startswith(word) for part in parts) for word in words):
+        return 1
+    return 2 if all(word in name for word in words) else 3
+
+
+def _entries(bundle: Bundle, evaluation: Evaluation) -> Iterator[_Entry]:
+    yield from _of_brief(bundle)
+    yield from _of_tiers(bundle)
+    yield from _of_wiring(bundle, evaluation)
+    for found in evaluation.findings:
+        detail = f"{found.severity}: {found.id.replace('-', ' ')}"
+        yield _Entry("finding", found.title, detail, FINDINGS, found.key)
+    for figure in figures_in(evaluation):
+        if figure.value(evaluation) is not None:
+            yield _Entry("figure", figure.title, "explained", FIGURE, figure.id)
+    for name, label in _rule_labels():
+        yield _Entry("rule", label, "house rule", RULES, f"house_rules/{name}")
+
+
+def _of_brief(bundle: Bundle) -> Iterator[_Entry]:
+    brief, stage = bundle.plan.brief, BRIEF_STAGE.id
+    for seat in brief.seats:
+        yield _Entry(
+            "seat", seat.name, f"{seat.count} × {seat.kind}", stage, f"plan/brief/seats/{seat.id}/name"
+        )
+    for service in brief.services:
+        yield _Entry("service", service.name, "", stage, f"plan/brief/services/{service.id}/name")
+    for shoot in brief.shoots:
+        yield _Entry("camera unit", shoot.name, "", stage, f"plan/brief/shoots/{shoot.id}/name")
+    for production in brief.productions:
+        at = f"plan/brief/productions/{production.id}/name"
+        yield _Entry("production", production.name, f"from {production.starts_on}", stage, at)
+    for each in bundle.catalogue.formats:
+        yield _Entry("format", each.name, each.kind, stage, f"catalogue/formats/{each.id}/name")
+
+
+def _of_tiers(bundle: Bundle) -> Iterator[_Entry]:
+    stage = TIERS_STAGE.id
+    names = {pool.id: pool.name for pool in bundle.plan.pools}
+    for pool in bundle.plan.pools:
+        detail = f"{len(pool.drives_bytes)} × {pool.drive_bytes / 1e12:g} TB, {pool.layout}"
+        yield _Entry("pool", pool.name, detail, stage, f"plan/pools/{pool.id}/name")
+    for drive in bundle.catalogue.drives:
+        yield _Entry("drive", drive.name, "class of drive", CATALOGUE, f"catalogue/drives/{drive.id}/name")
+    for cache_ in bundle.plan.caches:
+        detail = f"before {names[cache_.pool_id]}"
+        yield _Entry("cache", cache_.name, detail, stage, f"plan/caches/{cache_.id}/name")
+    for box in bundle.plan.boxes:
+        yield _Entry("box", box.name, f"{box.bays} bays", stage, f"plan/boxes/{box.id}/name")
+    boxes = {box.id: box.name for box in bundle.plan.boxes}
+    for occupant in bundle.plan.occupants():
+        where = "caches" if occupant.is_cache else "pools"
+        for bay in occupant.bays:
+            name = f"{boxes.get(bay.box_id, bay.box_id)}, {bay.slot} {bay.number}"
+            yield _Entry("bay", name, occupant.name, stage, f"plan/{where}/{occupant.id}/bays")
+
+
+def _of_wiring(bundle: Bundle, evaluation: Evaluation) -> Iterator[_Entry]:
+    stage = WIRING_STAGE.id
+    for switch in bundle.plan.wiring.switches:
+        yield _Entry("switch", switch.name, switch.ports, stage, f"plan/wiring/switches/{switch.id}/name")
+    links = {link.id for link in bundle.plan.wiring.links}
+    for hop in evaluation.wiring.hops:
+        if hop.id in links:
+            yield _Entry("hop", hop.name, hop.speed, stage, f"plan/wiring/links/{hop.id}/speed")
+        else:
+            yield _Entry("hop", hop.name, hop.kind, FIGURE, f"wiring.{hop.id}")
+
+
+@cache
+def _rule_labels() -> tuple[tuple[str, str], ...]:
+    return tuple(
+        (name.partition(".")[2], entry["label"])
+        for name, entry in fields().items()
+        if name.startswith("HouseRules.")
+    )

@@ -1,0 +1,17 @@
+"""A brief as people say it, in one line: what is understood of it, what is assumed, and what is not known."""
+
+from __future__ import annotations
+
+from .line import footage_of, understand
+from .said import Assumed, BriefFile, BriefLine, Understood, Unknown, brief_of
+
+__all__ = [
+    "Assumed",
+    "BriefFile",
+    "BriefLine",
+    "Understood",
+    "Unknown",
+    "brief_of",
+    "footage_of",
+    "understand",
+]
