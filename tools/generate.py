@@ -31,12 +31,15 @@ def openapi() -> dict[str, Any]:
 
 def texts() -> dict[Path, str]:
     """Every generated file and its text."""
+    from larder.asks.starting_points import STARTING_POINTS
     from larder.base.measures import SIGNS
     from larder.laws.layout import GROUPED_NAMES, LAYOUTS, parse_layout
     from larder.plan.formats import PUBLISHED_CLASSES
     from larder.plan.glossary import bundle_schema, fields
     from larder.plan.house_rules import RULE_REASONS
     from larder.plan.layout_words import words_of
+    from larder.plan.trade_terms import trade_terms
+    from larder.readers.brief_line import brief_schema
     from larder.stages.registry import STAGES
     from larder.stock.item import StockItem
 
@@ -50,20 +53,30 @@ def texts() -> dict[Path, str]:
         GENERATED / "layouts.json": _text(layouts),
         GENERATED / "published.json": _text([each.model_dump() for each in PUBLISHED_CLASSES]),
         GENERATED / "stages.json": _text([stage_entry(stage) for stage in STAGES]),
+        GENERATED / "starting-points.json": _text(
+            [{"id": each.id, "title": each.title, "line": each.line} for each in STARTING_POINTS]
+        ),
+        GENERATED / "terms.json": _text([each.model_dump() for each in trade_terms()]),
         GENERATED / "units.json": _text({unit: asdict(sign) for unit, sign in SIGNS.items()}),
         GENERATED / "rules.json": _text(RULE_REASONS),
         ROOT / "docs" / "bundle.schema.json": _text(bundle_schema()),
-        ROOT / "docs" / "glossary.md": glossary(fields(StockItem)),
+        ROOT / "docs" / "brief.schema.json": _text(brief_schema()),
+        ROOT / "docs" / "glossary.md": glossary(fields(StockItem), trade_terms()),
     }
 
 
-def glossary(labels: dict[str, dict[str, Any]]) -> str:
-    """Every labelled field by the thing it belongs to, with its unit and what is accepted."""
+def glossary(labels: dict[str, dict[str, Any]], terms: tuple[Any, ...]) -> str:
+    """The trade's terms, then every labelled field by its thing, with its unit and what is accepted."""
     lines = [
         "# Glossary",
         "",
-        "The words of the plan file and of the stock, as the page labels them. Written from labels beside",
-        "fields by `tools/generate.py`; change them there.",
+        "The words of the trade, and those of the plan file and of the stock, as the page labels them.",
+        "Written by `tools/generate.py` from `trade_terms.toml` and from the labels beside the fields;",
+        "change them there.",
+        "",
+        "## The trade's terms",
+        "",
+        *(f"- **{each.term}**: {each.what} {each.why}" for each in terms),
     ]
     last = ""
     for name, entry in sorted(labels.items(), key=lambda pair: pair[0].split(".", 1)[0]):

@@ -21,6 +21,7 @@ from plans.catalogue_router import router as catalogue
 from plans.questions import router as questions
 from plans.router import router as plans_of
 from plans.standards_router import router as standards
+from stock.find_router import router as find
 from stock.router import router as stock_of
 
 BODY = Wanted("request body", "a JSON object as this page sends it", settings.DATA_UPLOAD_MAX_MEMORY_SIZE)
@@ -58,5 +59,5 @@ def get_openapi(request: HttpRequest) -> HttpResponse:  # noqa: ARG001
     return HttpResponse(openapi(), content_type="application/json")
 
 
-for router in (accounts, plans_of, questions, catalogue, standards, stock_of):
+for router in (accounts, plans_of, questions, catalogue, standards, stock_of, find):
     api.add_router("", router)

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
 from typing import Any, BinaryIO
 from uuid import UUID
 
@@ -18,7 +17,6 @@ from accounts.models import Role
 from accounts.permission import needs
 from accounts.scope import NotHere, Scope
 from api.envelope import Answered, ClashOut, ErrorOut
-from larder.asks.standards import Standards
 from larder.base.errors import RefusedMany
 from larder.base.patch import Clash, Document, Operation, apply_patch, diff, merge
 from larder.judge.evaluation import evaluate
@@ -271,39 +269,3 @@ def bring_back(scope: Scope, plan_id: UUID) -> Plan:
     plan.save(update_fields=["removed_at"])
     audit(scope, "bring back", plan)
     return plan
-
-
-def starter_bundle(name: str, today: date, standards: Standards) -> Bundle:
-    """The smallest honest plan: two drives in a mirror, nobody on them yet, three years ahead.
-
-    It is judged by the studio's house rules, and its classes and prices are at hand.
-    """
-    horizon = today.replace(year=today.year + 3, day=min(today.day, 28))
-    return bundle_from(
-        {
-            "schema": SCHEMA_VERSION,
-            "as_of": today.isoformat(),
-            "currency": standards.currency,
-            "house_rules": standards.house_rules.model_dump(mode="json"),
-            "catalogue": standards.catalogue.model_dump(mode="json"),
-            "plan": {
-                "name": name,
-                "brief": {"budget": "2000.00", "horizon_date": horizon.isoformat()},
-                "pools": [
-                    {
-                        "id": "main",
-                        "name": "Main pool",
-                        "drive_count": 2,
-                        "drive_bytes": 12 * 10**12,
-                        "drive_read_bytes_per_s": 220e6,
-                        "drive_write_bytes_per_s": 220e6,
-                        "layout": "mirror",
-                    }
-                ],
-                "wiring": {
-                    "switches": [{"id": "switch", "name": "Switch", "ports": "8x10GbE"}],
-                    "links": [{"id": "box-port", "near": "switch:switch", "far": "storage"}],
-                },
-            },
-        }
-    )

@@ -19,6 +19,7 @@ from larder.asks.cables import CABLE_COLUMNS, Cable, cable_rows, cables_of
 from larder.asks.cheapest_change import SeatChanges, cheapest_change
 from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
 from larder.asks.explain import Explanation, explain
+from larder.asks.find_formats import FormatsFound, find_formats
 from larder.asks.remedies import TriedRemedy, tried_remedies
 from larder.asks.share_out import ShareOut, share_out
 from larder.base.errors import Refused
@@ -42,6 +43,7 @@ from .schemas import (
     AskPool,
     AskSeat,
     AskState,
+    AskText,
     AskWhy,
     ClipsOut,
     PatchOut,
@@ -134,7 +136,13 @@ def export_cables(request: HttpRequest, studio: str, plan_id: UUID) -> HttpRespo
 def ask_new_item(request: HttpRequest, studio: str, plan_id: UUID, body: AskNew) -> PatchOut:
     """The change that adds a new item with what it starts with; nothing is saved."""
     bundle = asked_bundle(request, studio, plan_id, body)
-    return PatchOut(patch=new_item_patch(bundle, Asked(body.path, body.given, body.after)))
+    return PatchOut(patch=new_item_patch(bundle, Asked(body.path, body.given, body.after, body.media)))
+
+
+@router.post(f"{PLAN}/formats", response={200: FormatsFound, **ERRORS}, operation_id="find_formats")
+def ask_formats(request: HttpRequest, studio: str, plan_id: UUID, body: AskText) -> FormatsFound:
+    """The footage formats that typed words may mean; nothing is saved."""
+    return find_formats(asked_bundle(request, studio, plan_id, body), body.text)
 
 
 @router.post(f"{PLAN}/removal", response={200: PatchOut, **ERRORS}, operation_id="ask_removal")

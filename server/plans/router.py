@@ -8,7 +8,6 @@ from uuid import UUID
 
 from django.db.models import F
 from django.http import HttpRequest, HttpResponse
-from django.utils import timezone
 from django.utils.text import slugify
 from ninja import File, Query, Router
 from ninja.files import UploadedFile
@@ -20,13 +19,15 @@ from larder.base.errors import Refused
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import LARGEST_BUNDLE_BYTES
 
-from . import actions
+from . import actions, begin
 from .asked import PLAN, STUDIO
 from .judging import SCALES, judged, kept_verdicts
 from .models import Kind, Revision
 from .schemas import (
     Changes,
     HeadOut,
+    Line,
+    LineOut,
     NewPlan,
     PlanOut,
     PlanPage,
@@ -36,7 +37,6 @@ from .schemas import (
     RevisionRow,
     SavedOut,
 )
-from .standards import standards_in
 
 router = Router(tags=["plans"], by_alias=True)
 
@@ -102,11 +102,16 @@ def _row(revision: Revision) -> PlanRow:
 
 @router.post(f"{STUDIO}/plans", response={201: PlanOut, **ERRORS}, operation_id="create_plan")
 def create_plan(request: HttpRequest, studio: str, body: NewPlan) -> tuple[int, dict[str, Any]]:
-    """Begin a plan from the smallest honest one."""
+    """Begin a plan: with a brief in one line, from a starting point, as a copy of another, or empty."""
     scope = scope_of(request, studio)
-    standards = standards_in(scope).standards
-    plan = actions.create_plan(scope, actions.starter_bundle(body.name, timezone.localdate(), standards))
+    plan = actions.create_plan(scope, begin.bundle_for(scope, body))
     return 201, _plan_out(scope, actions.revision_in(plan, 1))
+
+
+@router.post(f"{STUDIO}/understand", response={200: LineOut, **ERRORS}, operation_id="understand_line")
+def understand_line(request: HttpRequest, studio: str, body: Line) -> LineOut:
+    """What a brief in one line is taken as; nothing is saved."""
+    return begin.understood(scope_of(request, studio), body.line)
 
 
 @router.post(f"{STUDIO}/plans/import", response={201: PlanOut, **ERRORS}, operation_id="import_plan")

@@ -13,15 +13,20 @@ from larder.asks.share_out import SIZED
 from larder.base.fields import Name
 from larder.base.patch import MOST_OPERATIONS, Operation
 from larder.judge.evaluation import Evaluation
-from larder.judge.scales import Verdict
+from larder.judge.open_work import OpenWork
+from larder.judge.scales import Scales, Verdict
 from larder.plan.bundle import Bundle
 from larder.plan.formats import Format
+from larder.readers.brief_line import BriefLine
+from larder.readers.brief_line.tokens import LONGEST_LINE
 from larder.readers.ffprobe import Clip
 from larder.stages.trouble import Trouble
 
 from .models import Kind
 
 PatchIn = Annotated[tuple[Operation, ...], Field(max_length=MOST_OPERATIONS)]
+BriefText = Annotated[str, Field(max_length=4 * LONGEST_LINE)]
+"""Longer than what is read, so that the reader says how long a line may be."""
 RevisionNumber = Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
@@ -81,10 +86,28 @@ class SavedOut(PlanOut):
     merged: bool = False
 
 
+class Line(BaseModel):
+    """A brief as one says it."""
+
+    line: BriefText
+
+
+class LineOut(BaseModel):
+    """The line understood, and how a plan begun with it would stand; ``reason`` is why none can be."""
+
+    line: BriefLine
+    scales: Scales | None = None
+    open_work: tuple[OpenWork, ...] = ()
+    reason: str = ""
+
+
 class NewPlan(BaseModel):
-    """A plan to begin."""
+    """A plan to begin: with a brief in one line, from a starting point, or as a copy; else empty."""
 
     name: Name
+    line: BriefText = ""
+    starting_point: Annotated[str, Field(max_length=40)] = ""
+    copy_of: UUID | None = None
 
 
 class Ask(BaseModel):
@@ -122,11 +145,18 @@ class AskClass(AskItem):
 
 
 class AskNew(Ask):
-    """A new item of the list at ``path``: what is known of it, and what it is made after."""
+    """A new item of the list at ``path``: what is known of it, what it is made after, its format if new."""
 
     path: Annotated[str, Field(max_length=200)]
     given: dict[str, Any] = {}
     after: Annotated[str, Field(max_length=100)] = ""
+    media: dict[str, Any] = {}
+
+
+class AskText(Ask):
+    """A question about what was typed."""
+
+    text: Annotated[str, Field(max_length=400)]
 
 
 class PatchOut(BaseModel):

@@ -40,7 +40,9 @@ class Hit(Result):
     at: str
 
 
-class _Entry(NamedTuple):
+class Entry(NamedTuple):
+    """What may be found; as :class:`Hit`."""
+
     kind: Kind
     name: str
     detail: str
@@ -48,13 +50,13 @@ class _Entry(NamedTuple):
     at: str
 
 
-def found_in(bundle: Bundle, text: str) -> tuple[Hit, ...]:
-    """What of a plan has all words of ``text`` in its name, kind or detail; nothing for no words."""
-    return ranked(_entries(bundle, evaluate(bundle)), text)
+def found_in(bundle: Bundle, text: str, beside: Iterable[Entry] = ()) -> tuple[Hit, ...]:
+    """What of a plan, and beside it, has all words of ``text`` in its name, kind or detail."""
+    return ranked((*_entries(bundle, evaluate(bundle)), *beside), text)
 
 
-def ranked(entries: Iterable[_Entry], text: str) -> tuple[Hit, ...]:
-    """The hits, the best first, at most so many in all and of a kind."""
+def ranked(entries: Iterable[Entry], text: str) -> tuple[Hit, ...]:
+    """The hits, the best first, at most so many in all and of a kind; none for no words."""
     words = words_of(text)
     if not words:
         return ()
@@ -76,7 +78,7 @@ def words_of(text: str) -> tuple[str, ...]:
     return tuple(text[:LONGEST_TEXT].casefold().split())
 
 
-def _score(entry: _Entry, words: tuple[str, ...]) -> int | None:
+def _score(entry: Entry, words: tuple[str, ...]) -> int | None:
     """0: the name begins with it; 1: its words begin so; 2: it holds them; 3: its kind or detail does."""
     name, rest = entry.name.casefold(), f"{entry.kind} {entry.detail}".casefold()
     if not all(word in name or word in rest for word in words):
@@ -89,68 +91,68 @@ def _score(entry: _Entry, words: tuple[str, ...]) -> int | None:
     return 2 if all(word in name for word in words) else 3
 
 
-def _entries(bundle: Bundle, evaluation: Evaluation) -> Iterator[_Entry]:
+def _entries(bundle: Bundle, evaluation: Evaluation) -> Iterator[Entry]:
     yield from _of_brief(bundle)
     yield from _of_tiers(bundle)
     yield from _of_wiring(bundle, evaluation)
     for found in evaluation.findings:
         detail = f"{found.severity}: {found.id.replace('-', ' ')}"
-        yield _Entry("finding", found.title, detail, FINDINGS, found.key)
+        yield Entry("finding", found.title, detail, FINDINGS, found.key)
     for figure in figures_in(evaluation):
         if figure.value(evaluation) is not None:
-            yield _Entry("figure", figure.title, "explained", FIGURE, figure.id)
+            yield Entry("figure", figure.title, "explained", FIGURE, figure.id)
     for name, label in _rule_labels():
-        yield _Entry("rule", label, "house rule", RULES, f"house_rules/{name}")
+        yield Entry("rule", label, "house rule", RULES, f"house_rules/{name}")
 
 
-def _of_brief(bundle: Bundle) -> Iterator[_Entry]:
+def _of_brief(bundle: Bundle) -> Iterator[Entry]:
     brief, stage = bundle.plan.brief, BRIEF_STAGE.id
     for seat in brief.seats:
-        yield _Entry(
+        yield Entry(
             "seat", seat.name, f"{seat.count} × {seat.kind}", stage, f"plan/brief/seats/{seat.id}/name"
         )
     for service in brief.services:
-        yield _Entry("service", service.name, "", stage, f"plan/brief/services/{service.id}/name")
+        yield Entry("service", service.name, "", stage, f"plan/brief/services/{service.id}/name")
     for shoot in brief.shoots:
-        yield _Entry("camera unit", shoot.name, "", stage, f"plan/brief/shoots/{shoot.id}/name")
+        yield Entry("camera unit", shoot.name, "", stage, f"plan/brief/shoots/{shoot.id}/name")
     for production in brief.productions:
         at = f"plan/brief/productions/{production.id}/name"
-        yield _Entry("production", production.name, f"from {production.starts_on}", stage, at)
+        yield Entry("production", production.name, f"from {production.starts_on}", stage, at)
     for each in bundle.catalogue.formats:
-        yield _Entry("format", each.name, each.kind, stage, f"catalogue/formats/{each.id}/name")
+        yield Entry("format", each.name, each.kind, stage, f"catalogue/formats/{each.id}/name")
 
 
-def _of_tiers(bundle: Bundle) -> Iterator[_Entry]:
+def _of_tiers(bundle: Bundle) -> Iterator[Entry]:
     stage = TIERS_STAGE.id
     names = {pool.id: pool.name for pool in bundle.plan.pools}
     for pool in bundle.plan.pools:
         detail = f"{len(pool.drives_bytes)} × {pool.drive_bytes / 1e12:g} TB, {pool.layout}"
-        yield _Entry("pool", pool.name, detail, stage, f"plan/pools/{pool.id}/name")
+        yield Entry("pool", pool.name, detail, stage, f"plan/pools/{pool.id}/name")
     for drive in bundle.catalogue.drives:
-        yield _Entry("drive", drive.name, "class of drive", CATALOGUE, f"catalogue/drives/{drive.id}/name")
+        yield Entry("drive", drive.name, "class of drive", CATALOGUE, f"catalogue/drives/{drive.id}/name")
     for cache_ in bundle.plan.caches:
         detail = f"before {names[cache_.pool_id]}"
-        yield _Entry("cache", cache_.name, detail, stage, f"plan/caches/{cache_.id}/name")
+        yield Entry("cache", cache_.name, detail, stage, f"plan/caches/{cache_.id}/name")
     for box in bundle.plan.boxes:
-        yield _Entry("box", box.name, f"{box.bays} bays", stage, f"plan/boxes/{box.id}/name")
+        yield Entry("box", box.name, f"{box.bays} bays", stage, f"plan/boxes/{box.id}/name")
     boxes = {box.id: box.name for box in bundle.plan.boxes}
     for occupant in bundle.plan.occupants():
         where = "caches" if occupant.is_cache else "pools"
         for bay in occupant.bays:
             name = f"{boxes.get(bay.box_id, bay.box_id)}, {bay.slot} {bay.number}"
-            yield _Entry("bay", name, occupant.name, stage, f"plan/{where}/{occupant.id}/bays")
+            yield Entry("bay", name, occupant.name, stage, f"plan/{where}/{occupant.id}/bays")
 
 
-def _of_wiring(bundle: Bundle, evaluation: Evaluation) -> Iterator[_Entry]:
+def _of_wiring(bundle: Bundle, evaluation: Evaluation) -> Iterator[Entry]:
     stage = WIRING_STAGE.id
     for switch in bundle.plan.wiring.switches:
-        yield _Entry("switch", switch.name, switch.ports, stage, f"plan/wiring/switches/{switch.id}/name")
+        yield Entry("switch", switch.name, switch.ports, stage, f"plan/wiring/switches/{switch.id}/name")
     links = {link.id for link in bundle.plan.wiring.links}
     for hop in evaluation.wiring.hops:
         if hop.id in links:
-            yield _Entry("hop", hop.name, hop.speed, stage, f"plan/wiring/links/{hop.id}/speed")
+            yield Entry("hop", hop.name, hop.speed, stage, f"plan/wiring/links/{hop.id}/speed")
         else:
-            yield _Entry("hop", hop.name, hop.kind, FIGURE, f"wiring.{hop.id}")
+            yield Entry("hop", hop.name, hop.kind, FIGURE, f"wiring.{hop.id}")
 
 
 @cache

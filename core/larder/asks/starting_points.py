@@ -49,21 +49,21 @@ STARTING_POINTS = (
     StartingPoint(
         id="one-who-travels",
         title="One person who travels",
-        line="1 edit seat plays 2 streams 100 Mb/s, 1 h a week, 1 TB today, 3 years, 6000, quiet",
+        line="1 edit seat plays 2 streams 100 Mb/s, 1 h a week, 1 TB today, 3 years, budget 6000, quiet",
         pools=(_pool("pair", "mirror", 2, 12, _FLASH),),
     ),
     StartingPoint(
         id="two-who-photograph",
         title="Two who photograph schools",
         line="2 photo seats 45MB raw, 1 ingest with 2 readers, 180 GB stills a week, 30 GB exports a week, "
-        "6 TB today, 3 years, 9000, quiet, closet",
+        "6 TB today, 3 years, budget 9000, quiet, closet",
         pools=(_pool("work", "mirror", 2, 4, _FLASH), _pool("archive", "raid6", 6, 16, _DISK, "archive")),
     ),
     StartingPoint(
         id="film-team-of-six",
         title="A film team of six",
         line="4 edit seats play 2 streams RDD 36 class 147 at 25 fps, 1 colour 4K 10-bit 422, "
-        "1 assist 10 Mb/s, 1 ingest with 2 readers, 12 h a week, 20 TB today, 3 years, 30000, closet",
+        "1 assist 10 Mb/s, 1 ingest with 2 readers, 12 h a week, 20 TB today, 3 years, budget 30000, closet",
         pools=(_pool("work", "raid6", 6, 4, _FLASH), _pool("archive", "raid6", 12, 18, _DISK, "archive")),
     ),
     StartingPoint(
@@ -71,7 +71,7 @@ STARTING_POINTS = (
         title="A floor of forty seats",
         line="24 edit seats play 2 streams RDD 36 class 147 at 25 fps, 6 assist 10 Mb/s, "
         "3 colour 4K 10-bit 422, 2 sound 64 channels, 3 graphics RDD 36 class 330 at 25 fps, "
-        "2 ingest with 3 readers, 40 h a week, hot for 12 weeks, 150 TB today, 3 years, 250000, rack",
+        "2 ingest with 3 readers, 40 h a week, hot for 12 weeks, 150 TB today, 3 years, budget 250000, rack",
         pools=(_pool("work", "raid6", 12, 8, _FLASH), _pool("archive", "raid60:2", 36, 24, _DISK, "archive")),
         storage_port="100GbE",
     ),
@@ -84,8 +84,7 @@ def started(starting_point_id: str, name: str, today: date, standards: Standards
     if found is None:
         listed = ", ".join(each.id for each in STARTING_POINTS)
         raise Refused("starting_point", starting_point_id, f"one of {listed}")
-    line = found.line.replace("years, ", f"years, {standards.currency} ")
-    brief = brief_of(understand(line, today, standards.currency))
+    brief = brief_of(understand(found.line, today, standards.currency))
     document = begun(name, brief, today, standards).document()
     document["plan"]["pools"] = list(found.pools)
     wiring = document["plan"]["wiring"]

@@ -18,7 +18,12 @@ JsonSchema = dict[str, Any]
 @cache
 def bundle_schema() -> JsonSchema:
     """The JSON Schema of a plan file."""
-    schema: JsonSchema = _in_standard_words(Bundle.model_json_schema(by_alias=True))
+    return schema_of(Bundle)
+
+
+def schema_of(model: type[BaseModel]) -> JsonSchema:
+    """A model's JSON Schema, as its documents are written."""
+    schema: JsonSchema = _in_standard_words(model.model_json_schema(by_alias=True))
     return schema
 
 

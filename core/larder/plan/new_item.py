@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from datetime import timedelta
 from typing import Any
 
@@ -51,12 +51,14 @@ CUT_DAYS, KEPT_DAYS = 120, 30
 class Asked:
     """A new item of the list at ``path``: what is known of it, and what it is made after.
 
-    ``after`` is a class for a box, the pool that is looked at for a pool; else empty.
+    ``after`` is a class for a box, the pool that is looked at for a pool; else empty. ``media`` is a footage
+    format that is added with it, and that it is made for; none where empty.
     """
 
     path: str
     given: Mapping[str, Any]
     after: str = ""
+    media: Mapping[str, Any] = field(default_factory=dict)
 
 
 def new_item(bundle: Bundle, asked: Asked) -> Operation:
@@ -85,7 +87,14 @@ def new_item(bundle: Bundle, asked: Asked) -> Operation:
 
 
 def new_item_patch(bundle: Bundle, asked: Asked) -> Patch:
-    """The change that adds the item; a seat in the office is plugged in where the first ones are."""
+    """The change that adds the item, with its format where that is new.
+
+    A seat in the office is plugged in where the first ones are.
+    """
+    if asked.media:
+        media = new_item(bundle, Asked("catalogue/formats", asked.media))
+        with_it = {**asked.given, "format_id": media.value["id"]}
+        return media, *new_item_patch(bundle, replace(asked, given=with_it, media={}))
     added = new_item(bundle, asked)
     if asked.path != "plan/brief/seats" or not bundle.plan.wiring.links:
         return (added,)
@@ -147,7 +156,7 @@ def _seat(bundle: Bundle, asked: Asked) -> Start:
     if kind not in starts:
         raise Refused("given/kind", kind, f"one of {', '.join(starts)}")
     word, values = starts[kind]
-    if kind in ("footage", "remote"):
+    if kind in ("footage", "remote") and "format_id" not in asked.given:
         values["format_id"] = _first_format(bundle)
     return word, Seat, {"probability": 0.5} | values
 

@@ -220,10 +220,10 @@ def cache_stage(
     taken = _absorbing(cache, writes, read, write, demand)
     written, fast = write, Range(max(writes, write.middle), write.low, max(writes, write.high))
     is_staging = cache.mode == "staging"
-    if is_staging:
+    if is_staging and taken.share < 1:
         # Times of bytes add, as when reading: the later the run, the more of them find the drive full.
         written = cached_read(write, writes, taken.share)
-    elif taken.absorbs and not taken.full_in:
+    elif is_staging or (taken.absorbs and not taken.full_in):
         written = fast
     least, because = _recommended(cache, round(curve.knee() * PIECE_BYTES) if is_read else 0, taken)
     wanted = -(-least // SIZE_STEP_BYTES) * SIZE_STEP_BYTES

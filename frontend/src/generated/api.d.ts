@@ -47,9 +47,29 @@ export interface paths {
         put?: never;
         /**
          * Create Plan
-         * @description Begin a plan from the smallest honest one.
+         * @description Begin a plan: with a brief in one line, from a starting point, as a copy of another, or empty.
          */
         post: operations["create_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/understand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Understand Line
+         * @description What a brief in one line is taken as; nothing is saved.
+         */
+        post: operations["understand_line"];
         delete?: never;
         options?: never;
         head?: never;
@@ -438,6 +458,26 @@ export interface paths {
          * @description The change that adds a new item with what it starts with; nothing is saved.
          */
         post: operations["ask_new_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Formats
+         * @description The footage formats that typed words may mean; nothing is saved.
+         */
+        post: operations["find_formats"];
         delete?: never;
         options?: never;
         head?: never;
@@ -882,6 +922,26 @@ export interface paths {
         get: operations["get_device_log"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find
+         * @description What has the typed words in its name, kind or detail, the best first.
+         */
+        post: operations["find"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1503,6 +1563,8 @@ export interface components {
             growth_terms: components["schemas"]["GrowthTerms"];
             /** Working Set Bytes */
             working_set_bytes: number;
+            /** Cold Bytes */
+            cold_bytes: number;
             /** Need Bytes */
             need_bytes: number;
             /** Need Parts */
@@ -1666,9 +1728,10 @@ export interface components {
          *     ``hit_ratio_admitted`` is what it hits where it keeps sequential reads, ``hit_ratio`` what it does hit.
          *     ``recommended_bytes`` is what the mode calls for, before it is mirrored; ``lanes_by_generation`` how many
          *     PCIe lanes one drive wants to read at its rate. Of a staging drive the burst is what is written between
-         *     two runs, ``seconds_to_empty`` a run's length, and ``unprotected_bytes_mean`` what on average lies on it
-         *     alone. Of a write-back cache ``full_in`` are the parts of the day that it does not last through; what is
-         *     written in them is as slow as the pool. One that ``grows_daily`` holds more every day, whatever its size.
+         *     two runs, ``staged_share`` the part of it that finds room there, ``seconds_to_empty`` a run's length, and
+         *     ``unprotected_bytes_mean`` what on average lies on it alone. Of a write-back cache ``full_in`` are the
+         *     parts of the day that it does not last through; what is written in them is as slow as the pool. One that
+         *     ``grows_daily`` holds more every day, whatever its size.
          */
         CacheResult: {
             /** Id */
@@ -1721,6 +1784,8 @@ export interface components {
             grows_daily: boolean;
             /** Lasting Write Bytes Per S */
             lasting_write_bytes_per_s: number;
+            /** Staged Share */
+            staged_share: number | null;
             /** Dirty Bytes Max */
             dirty_bytes_max: number;
             /** Unprotected Bytes Mean */
@@ -2213,7 +2278,7 @@ export interface components {
          * Evaluation
          * @description An object per part of the stages, the four scales, and the findings with the gravest first.
          *
-         *     ``prices`` are those that count on the plan's day, by class.
+         *     ``prices`` are those that count on the plan's day, by class; ``open_work`` is what nobody has said yet.
          */
         Evaluation: {
             stock: components["schemas"]["StockFacts"];
@@ -2238,6 +2303,8 @@ export interface components {
                 [key: string]: components["schemas"]["Price"];
             };
             scales: components["schemas"]["Scales"];
+            /** Open Work */
+            open_work: components["schemas"]["OpenWork"][];
             /** Findings */
             findings: components["schemas"]["Finding"][];
         };
@@ -3130,6 +3197,21 @@ export interface components {
             bytes: number;
         };
         /**
+         * OpenWork
+         * @description Something that nobody has said yet: in words, the stage where it is said, and the place in the plan.
+         */
+        OpenWork: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "stock" | "brief" | "tiers" | "wiring";
+            /** Words */
+            words: string;
+            /** Path */
+            path: string;
+        };
+        /**
          * Operation
          * @description One change. ``at`` is the position of an added item; the end where it is left out.
          */
@@ -3306,7 +3388,10 @@ export interface components {
              */
             note: string;
             brief: components["schemas"]["Brief"];
-            /** Pools */
+            /**
+             * Pools
+             * @default []
+             */
             pools: components["schemas"]["Pool"][];
             /**
              * Boxes
@@ -4537,11 +4622,238 @@ export interface components {
         };
         /**
          * NewPlan
-         * @description A plan to begin.
+         * @description A plan to begin: with a brief in one line, from a starting point, or as a copy; else empty.
          */
         NewPlan: {
             /** Name */
             name: string;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+            /**
+             * Starting Point
+             * @default
+             */
+            starting_point: string;
+            /** Copy Of */
+            copy_of?: string | null;
+        };
+        /**
+         * Assumed
+         * @description What nobody said: ``words`` say it, and are changed from ``value_start`` to ``value_end`` of them.
+         */
+        Assumed: {
+            /** Said */
+            said: string;
+            /** Words */
+            words: string;
+            /** Value Start */
+            value_start: number;
+            /** Value End */
+            value_end: number;
+        };
+        /**
+         * BriefFile
+         * @description A brief by itself: as in the plan file, with the formats that it uses and its currency.
+         */
+        BriefFile: {
+            /**
+             * Seats
+             * @default []
+             */
+            seats: (components["schemas"]["FootageSeat"] | components["schemas"]["PhotoSeat"] | components["schemas"]["IngestSeat"] | components["schemas"]["RemoteSeat"])[];
+            /**
+             * Day Parts
+             * @default []
+             */
+            day_parts: components["schemas"]["DayPart"][];
+            /** All at peak together */
+            common_peak_probability?: number | null;
+            /**
+             * Services
+             * @default []
+             */
+            services: components["schemas"]["Service"][];
+            /**
+             * Shoots
+             * @default []
+             */
+            shoots: components["schemas"]["Shoot"][];
+            /**
+             * Productions
+             * @default []
+             */
+            productions: components["schemas"]["Production"][];
+            /**
+             * Stays hot for
+             * @default 8
+             */
+            hot_weeks: number;
+            /**
+             * Stills a week
+             * @default 0
+             */
+            stills_bytes_per_week: number;
+            /**
+             * Exports a week
+             * @default 0
+             */
+            exports_bytes_per_week: number;
+            /**
+             * Proxies, part of footage
+             * @default 0
+             */
+            proxy_ratio: number;
+            /**
+             * Previews, part of footage
+             * @default 0
+             */
+            preview_ratio: number;
+            /**
+             * Kept today
+             * @default 0
+             */
+            kept_today_bytes: number;
+            /**
+             * Other services
+             * @default 0
+             */
+            other_services_bytes: number;
+            /**
+             * Project files and catalogues live
+             * @default unsaid
+             * @enum {string}
+             */
+            projects_live: "unsaid" | "on the share" | "on each workstation" | "on a database server";
+            /**
+             * They are in the copy plan
+             * @default false
+             */
+            projects_copied: boolean;
+            /**
+             * @default {
+             *       "line": {
+             *         "down_bytes_per_s": 0,
+             *         "up_bytes_per_s": 0
+             *       },
+             *       "room": {
+             *         "air": "unsaid",
+             *         "circuit_watts": null,
+             *         "noise_dba_max": null
+             *       },
+             *       "tolerances": [
+             *         {
+             *           "downtime_hours": 24,
+             *           "id": "irreplaceable",
+             *           "loss_hours": 0
+             *         },
+             *         {
+             *           "downtime_hours": 48,
+             *           "id": "costly",
+             *           "loss_hours": 24
+             *         },
+             *         {
+             *           "downtime_hours": 336,
+             *           "id": "replaceable",
+             *           "loss_hours": 168
+             *         }
+             *       ],
+             *       "upkeep_hours_per_month": 4,
+             *       "skill": "some",
+             *       "support": "ourselves",
+             *       "ready_by": null
+             *     }
+             */
+            limits: components["schemas"]["Limits"];
+            /** Budget */
+            budget: string;
+            /**
+             * Must last until
+             * Format: date
+             */
+            horizon_date: string;
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Formats
+             * @default []
+             */
+            formats: (components["schemas"]["ClassFormat"] | components["schemas"]["ComputedFormat"] | components["schemas"]["MeasuredFormat"] | components["schemas"]["AudioFormat"] | components["schemas"]["StillsFormat"])[];
+        };
+        /**
+         * BriefLine
+         * @description The line understood. ``brief`` holds what could be taken of it.
+         */
+        BriefLine: {
+            brief: components["schemas"]["BriefFile"];
+            /** Understood */
+            understood: components["schemas"]["Understood"][];
+            /** Unknown */
+            unknown: components["schemas"]["Unknown"][];
+        };
+        /**
+         * LineOut
+         * @description The line understood, and how a plan begun with it would stand; ``reason`` is why none can be.
+         */
+        LineOut: {
+            line: components["schemas"]["BriefLine"];
+            scales?: components["schemas"]["Scales"] | null;
+            /**
+             * Open Work
+             * @default []
+             */
+            open_work: components["schemas"]["OpenWork"][];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * Understood
+         * @description A part of the line, from ``start`` to ``end``; an empty one is what the whole line left unsaid.
+         */
+        Understood: {
+            /** Words */
+            words: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Meaning */
+            meaning: string;
+            /**
+             * Assumed
+             * @default []
+             */
+            assumed: components["schemas"]["Assumed"][];
+        };
+        /**
+         * Unknown
+         * @description A part of the line that cannot be taken, and a sentence that names it.
+         */
+        Unknown: {
+            /** Words */
+            words: string;
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Line
+         * @description A brief as one says it.
+         */
+        Line: {
+            /** Line */
+            line: string;
         };
         /**
          * HeadOut
@@ -5052,7 +5364,7 @@ export interface components {
         };
         /**
          * AskNew
-         * @description A new item of the list at ``path``: what is known of it, and what it is made after.
+         * @description A new item of the list at ``path``: what is known of it, what it is made after, its format if new.
          */
         AskNew: {
             /** Base */
@@ -5081,6 +5393,71 @@ export interface components {
              * @default
              */
             after: string;
+            /**
+             * Media
+             * @default {}
+             */
+            media: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * FormatChoice
+         * @description A format to choose: one of the plan by its ``id``, else empty and ``given`` makes it.
+         *
+         *     ``assumed`` is what nobody said of it.
+         */
+        FormatChoice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Bytes Per S */
+            bytes_per_s: number;
+            /** Source */
+            source: string;
+            /** Given */
+            given: {
+                [key: string]: unknown;
+            };
+            /**
+             * Assumed
+             * @default []
+             */
+            assumed: string[];
+        };
+        /**
+         * FormatsFound
+         * @description The choices, the likeliest first; ``sentence`` says what is missing where the words make none.
+         */
+        FormatsFound: {
+            /** Choices */
+            choices: components["schemas"]["FormatChoice"][];
+            /**
+             * Sentence
+             * @default
+             */
+            sentence: string;
+        };
+        /**
+         * AskText
+         * @description A question about what was typed.
+         */
+        AskText: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Text */
+            text: string;
         };
         /**
          * AskItem
@@ -5759,6 +6136,27 @@ export interface components {
             /** Next */
             next: string | null;
         };
+        /**
+         * Hit
+         * @description Something found. ``opens`` is a stage or view, ``findings``, ``figure``, ``plan`` or ``stock``.
+         *
+         *     ``at`` is what stands there: a place in the plan file, a finding's key, a figure's or a plan's id.
+         */
+        Hit: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "seat" | "service" | "camera unit" | "production" | "format" | "pool" | "drive" | "cache" | "box" | "bay" | "switch" | "hop" | "finding" | "figure" | "rule" | "plan" | "device";
+            /** Name */
+            name: string;
+            /** Detail */
+            detail: string;
+            /** Opens */
+            opens: string;
+            /** At */
+            at: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -6067,6 +6465,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    understand_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Line"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineOut"];
                 };
             };
             /** @description Bad Request */
@@ -7955,6 +8442,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PatchOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    find_formats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatsFound"];
                 };
             };
             /** @description Bad Request */
@@ -10090,6 +10667,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hit"][];
                 };
             };
             /** @description Bad Request */

@@ -87,7 +87,7 @@ class WorstPlans:
         most = min(field.get("maxItems", 60), FULL.get(name, 12))
         if self.is_heavy and name in FULL and self.random.random() < 0.7:
             return most
-        return max(int(name == "pools"), self.random.choice((0, 1, 2, self.random.randint(0, most))))
+        return self.random.choice((0, 1, 2, self.random.randint(0, most)))
 
     def _number(self, field: dict[str, Any]) -> float:
         low = field.get("minimum", field.get("exclusiveMinimum", 0))
@@ -159,11 +159,11 @@ class WorstPlans:
             production |= {"starts_on": starts, "delivers_on": ends, "archived_on": "2199-12-31"}
         for service in plan["brief"].get("services", ()):
             service["part_id"] = self.random.choice(["", *parts])
-        pools = [pool["id"] for pool in plan["pools"]]
+        pools = [pool["id"] for pool in plan.get("pools", ())]
         plan["caches"] = [c | {"pool_id": p} for c, p in zip(plan.get("caches", ()), pools, strict=False)]
         for volume in plan.get("volumes", ()):
-            volume["pool_id"] = self.random.choice(pools)
-        for pool in plan["pools"]:
+            volume["pool_id"] = self.random.choice(pools or ["none"])
+        for pool in plan.get("pools", ()):
             layout = parse_layout(pool["layout"])
             unit = max(layout.copies if layout.copies > 1 else layout.groups, 1)
             most = 2000 // len(pools)
@@ -224,9 +224,9 @@ class WorstPlans:
             if isinstance(holder, dict) and key in SANE:
                 holder[key] = SANE[key]
                 return
-            if isinstance(holder, list) and not (len(holder) == 1 and holder is document["plan"]["pools"]):
+            if isinstance(holder, list):
                 del holder[key]
                 return
-            if isinstance(holder, dict) and key not in ("plan", "brief", "pools"):
+            if isinstance(holder, dict) and key not in ("plan", "brief"):
                 del holder[key]
                 return

@@ -39,9 +39,7 @@ class Removing(unittest.TestCase):
             for path in items_in(bundle.document()):
                 with self.subTest(plan=name, path=path):
                     where, _, item_id = path.rpartition("/")
-                    needed = (where == "catalogue/formats" and item_id in used) or (
-                        where == "plan/pools" and len(bundle.plan.pools) == 1
-                    )
+                    needed = where == "catalogue/formats" and item_id in used
                     try:
                         left = without(bundle, path)
                     except LarderError as error:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .line import footage_of, understand
-from .said import Assumed, BriefFile, BriefLine, Understood, Unknown, brief_of
+from .said import Assumed, BriefFile, BriefLine, Understood, Unknown, brief_of, brief_schema
 
 __all__ = [
     "Assumed",
@@ -12,6 +12,7 @@ __all__ = [
     "Understood",
     "Unknown",
     "brief_of",
+    "brief_schema",
     "footage_of",
     "understand",
 ]

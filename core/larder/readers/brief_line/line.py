@@ -3,7 +3,8 @@
 The line falls into clauses at commas and at each new count of people. A clause is about people (``4 edit
 seats play 2 streams 220 Mb/s``), what is shot (``20 h a week``), kept (``8 TB today``), until when
 (``3 years``), money (``9000 EUR``), the room (``quiet, closet``) or the line outside (``50 Mb/s up``). Every
-word is taken once; one that no clause takes is named. What nobody said is assumed and told, with the words that say it.
+word is taken once; one that no clause takes is named. What nobody said is assumed and told, with the words
+that say it.
 """
 
 from __future__ import annotations
@@ -120,7 +121,8 @@ class _Line(Reading):
     def brief_line(self) -> BriefLine:
         """Everything together: formats, seats, then what is shot in them, then what nobody said."""
         maker = SeatMaker(self)
-        for people, at in self._people:
+        # What is played far away is no footage of the house: it comes last.
+        for people, at in sorted(self._people, key=lambda each: each[0].is_far):
             if people.footage and people.work not in ("ingest", "photo"):
                 self.format_of(people.footage, at, None)
         for people, at in self._people:

@@ -143,14 +143,19 @@ def _pictures(people: People, tokens: list[Token], at: int) -> int:
     return 0
 
 
+_WAYS = {
+    "proxies": "proxies", "proxy": "proxies", "files": "files", "control": "remote control",
+    "screen": "remote control",
+}  # fmt: skip
+
+
 def _far(people: People, tokens: list[Token], at: int) -> int:
     """How somebody far away works, and over which line."""
     if not people.is_far:
         return 0
     token, words = tokens[at], _following(tokens, at, 2)
-    ways = {"proxies": "proxies", "proxy": "proxies", "files": "files", "control": "remote control"}
-    if token.word in ways:
-        people.way = ways[token.word]
+    if token.word in _WAYS:
+        people.way = _WAYS[token.word]
     elif token.word == "line" and tokens[at + 1 : at + 2] and tokens[at + 1].kind == "rate":
         people.line_bytes_per_s = tokens[at + 1].value
         return 2

@@ -11,6 +11,7 @@ from larder.base.fields import Currency, DistinctIds, labelled
 from larder.base.results import Result
 from larder.plan.brief import Brief
 from larder.plan.formats import Format
+from larder.plan.glossary import JsonSchema, schema_of
 
 
 class BriefFile(Brief):
@@ -54,6 +55,11 @@ class BriefLine(Result):
     brief: BriefFile
     understood: tuple[Understood, ...]
     unknown: tuple[Unknown, ...]
+
+
+def brief_schema() -> JsonSchema:
+    """The JSON Schema of a brief by itself."""
+    return schema_of(BriefFile)
 
 
 def assumed(said: str, words: str, value: str) -> Assumed:

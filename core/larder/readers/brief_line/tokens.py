@@ -60,6 +60,7 @@ _PATTERNS: tuple[tuple[str, str], ...] = (
     ("span", rf"{_N}\s?-?\s?(?:years?|yrs?|months?|weeks?|days?)(?!\w)"),
     ("times", rf"{_N}\s?[x×](?!\w)"),
     ("kilo", r"(?:2|4|5|6|8|12)\s?k(?!\w)"),
+    ("thousands", rf"{_N}\s?k(?!\w)"),
     ("number", _N),
     ("slash", r"/"),
     ("word", r"[^\W\d_][\w'’.-]*[\w]|[^\W\d_]"),
@@ -210,5 +211,6 @@ _READERS: dict[str, Any] = {
     "span": _span,
     "times": lambda text: number(_amount(text)),
     "kilo": lambda text: int(re.findall(r"\d+", text)[0]),
+    "thousands": lambda text: number(_amount(text)) * 1000,
     "number": number,
 }

@@ -66,7 +66,7 @@ def months_on(day: date, months: float) -> date:
 def money(reading: Reading, tokens: list[Token]) -> bool:
     """``9000 EUR``, ``budget 9k``: a bare sum is in the studio's currency."""
     sums = [t for t in tokens if t.kind == "money"]
-    bare = [t for t in tokens if t.kind == "number"] if any(t.word == "budget" for t in tokens) else []
+    bare = [t for t in tokens if t.kind in _SUMS] if any(t.word == "budget" for t in tokens) else []
     if not sums and not bare:
         return False
     first = (sums or bare)[0]
@@ -75,7 +75,7 @@ def money(reading: Reading, tokens: list[Token]) -> bool:
         tokens, "the budget"
     ):
         return True
-    amount, currency = first.value if sums else (Decimal(str(first.value)), reading.currency)
+    amount, currency = first.value if sums else (_sum_of(first), reading.currency)
     if amount > LARGEST_BUDGET:
         wanted = f"“{first.text}” is more than the {LARGEST_BUDGET:,} that a budget can be."
         reading.refuse(tokens, wanted)
@@ -84,6 +84,14 @@ def money(reading: Reading, tokens: list[Token]) -> bool:
     left = () if sums else (assumed(currency, currency, currency),)
     reading.tell(tokens, f"budget of {amount:,.0f} {currency}", *left)
     return True
+
+
+_SUMS = {"number": 1, "thousands": 1, "kilo": 1000}
+"""Tokens that are a sum where the budget is spoken of; 4k is a frame elsewhere."""
+
+
+def _sum_of(token: Token) -> Decimal:
+    return Decimal(str(token.value)) * _SUMS[token.kind]
 
 
 def until(reading: Reading, tokens: list[Token]) -> bool:
@@ -178,6 +186,7 @@ def room(reading: Reading, tokens: list[Token]) -> bool:
     of_room = [t for t in tokens if t.kind in ("noise", "watts") or t.word in AIR or t.word in NOISE]
     if not of_room:
         return False
+    says_level = any(t.kind == "noise" for t in of_room)
     for token in of_room:
         if token.word in AIR:
             if reading.once([token], "the air"):
@@ -186,16 +195,24 @@ def room(reading: Reading, tokens: list[Token]) -> bool:
         elif token.kind == "watts":
             if _within(reading, token, "circuit_watts", "the circuit", 50, 100_000):
                 reading.tell([token], f"a circuit of {token.value:g} W")
-        elif token.kind == "noise":
-            if _within(reading, token, "noise_dba_max", "the noise", 10, 120):
-                reading.tell([token], f"noise at most {token.value:g} dB(A)")
-        elif reading.once([token], "the noise"):
-            level = reading.room["noise_dba_max"] = NOISE[token.word]
-            left = assumed(f"{level}", f"{level} dB", f"{level}")
-            reading.tell([token], f"noise at most {level} dB(A)", left)
+        else:
+            _noise(reading, token, says_level=says_level)
     rest = [t for t in tokens if t not in of_room]
     reading.only(rest, "room", "circuit", "most", "noise", "box", "own")
     return True
+
+
+def _noise(reading: Reading, token: Token, *, says_level: bool) -> None:
+    """A level, or a word for one; beside a level the word says no more."""
+    if token.kind == "noise":
+        if _within(reading, token, "noise_dba_max", "the noise", 10, 120):
+            reading.tell([token], f"noise at most {token.value:g} dB(A)")
+    elif says_level:
+        reading.tell([token], "as its level says")
+    elif reading.once([token], "the noise"):
+        level = reading.room["noise_dba_max"] = NOISE[token.word]
+        left = assumed(f"{level}", f"{level} dB", f"{level}")
+        reading.tell([token], f"noise at most {level} dB(A)", left)
 
 
 def _within(reading: Reading, token: Token, name: str, what: str, least: float, most: float) -> bool:

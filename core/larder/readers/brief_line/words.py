@@ -121,6 +121,10 @@ _KNOWN = sorted(
 )  # fmt: skip
 
 
+_COUNTS = ("number", "thousands", "times", "size", "rate", "percent", "hours", "span")
+_FOOTAGE = ("kilo", "fps", "bits", "sampling", "ratio", "geometry", "lines")
+
+
 def names_people(token: Token) -> bool:
     """Whether it is a role, or a word for seats."""
     return token.word in ROLES or token.word in SEAT_WORDS
@@ -156,10 +160,11 @@ def no_word(token: Token, of: str = "brief") -> str:
         )
     if token.kind == "wire":
         return f"{said} is no word of a {of}: wires are said under Wiring."
-    if token.kind in ("number", "times", "size", "rate", "percent", "hours", "span"):
+    if token.kind in _COUNTS:
         return f"{said} of what? Say it with its unit or what it counts: {TOPICS}."
-    if token.word in _KNOWN:
-        return f"{said} says nothing by itself: say {TOPICS}."
+    if token.word in _KNOWN or token.kind in _FOOTAGE:
+        wanted = f"1 edit seat plays {token.text}" if token.kind in _FOOTAGE else TOPICS
+        return f"{said} says nothing by itself: say {wanted}."
     near = difflib.get_close_matches(token.word, _KNOWN, 1, 0.75) if len(token.word) > 4 else []
     hint = f"Did you mean “{near[0]}”?" if near else f"Say {TOPICS}."
     return f"{said} is no word of a {of}. {hint}"

@@ -5,6 +5,9 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
+from hypothesis import given
+from hypothesis import strategies as st
+
 from larder.base.units import GB, TB
 from larder.laws.throughput import Range
 from larder.plan.caches import Cache
@@ -158,8 +161,20 @@ class Staged(unittest.TestCase):
         exact = told(mode="staging", emptied_every_hours=24, drive_count=1, drive_bytes=1 * TB)[0]
         self.assertEqual((exact.absorbs_burst, exact.seconds_to_full), (True, None))
         late, _, write = told(mode="staging", emptied_every_hours=48, drive_count=1, drive_bytes=1 * TB)
-        self.assertEqual((late.absorbs_burst, late.seconds_to_full, write), (False, 86_400, WRITE))
-        self.assertEqual(late.dirty_bytes_max, 1 * TB)
+        self.assertEqual((late.absorbs_burst, late.seconds_to_full), (False, 86_400))
+        self.assertEqual((late.dirty_bytes_max, late.staged_share), (1 * TB, 0.5))
+        # Half of it at the flash's rate and half at the pool's: their times add.
+        self.assertAlmostEqual(write.middle, 2 / (1 / 1e9 + 1 / WRITE.middle))
+
+    @given(st.floats(1, 400))
+    def test_the_later_the_run_the_slower_and_no_hour_is_a_cliff(self, hours: float) -> None:
+        def written(after: float) -> float:
+            full = {"drive_count": 1, "drive_bytes": 1 * TB}
+            return told(mode="staging", emptied_every_hours=after, **full)[2].middle
+
+        sooner, later = written(hours), written(hours * 1.01)
+        self.assertLessEqual(later, sooner)
+        self.assertGreater(later, sooner * 0.95)
 
 
 class Wear(unittest.TestCase):

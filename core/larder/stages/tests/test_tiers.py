@@ -16,7 +16,7 @@ from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
-from larder.tests.plans import changed, cleared, demo, ids, stocked
+from larder.tests.plans import changed, cleared, demo, ids, mended, raised, stocked
 
 
 def with_flash(**fields: Any) -> Bundle:
@@ -74,7 +74,12 @@ class Tiers(unittest.TestCase):
         terms = space.terms(bundle, answer)
         assert terms is not None
         self.assertEqual(
-            [t.label for t in terms.of], ["Plannable ÷ needed", "Plannable for work ÷ hot at once"]
+            [t.label for t in terms.of],
+            [
+                "Plannable ÷ needed",
+                "Plannable for work ÷ hot at once",
+                "Plannable in the archive ÷ kept and not hot",
+            ],
         )
         self.assertEqual(answer.scales.space.ratio, min(t.value for t in terms.of))
         self.assertEqual(answer.scales.space.ratio, terms.of[1].value)
@@ -225,6 +230,44 @@ class TierFindings(unittest.TestCase):
             (answer.scales.space.verdict, answer.scales.space.need), ("short", evidence["Hot at once"])
         )
         self.assertNotIn("hot-tier-smaller-than-the-working-set", ids(evaluate(demo("one-box"))))
+
+    def test_archive_smaller_than_what_is_kept_in_it(self) -> None:
+        # 44 TB of flash hold everything, and yet 35 TB are done with and have 1.6 TB to retire to.
+        document = with_flash(drive_count=14, drive_bytes=4 * TB, layout="raid6").document()
+        document["plan"]["pools"][1] |= {"drive_count": 4, "drive_bytes": TB, "spares": 0, "bays": ""}
+        brief = document["plan"]["brief"]
+        brief |= {
+            "shoots": [brief["shoots"][0] | {"hours_per_week": 0.1}],
+            "productions": [],
+            "stills_bytes_per_week": 0,
+            "exports_bytes_per_week": 0,
+        }
+        brief |= {"kept_today_bytes": 35 * TB, "services": []}
+        bundle = bundle_from(document)
+        evidence = cleared(self, bundle, "archive-smaller-than-what-is-kept-in-it")
+        space = evaluate(bundle).scales.space
+        self.assertEqual((space.verdict, space.need), ("short", evidence["Kept and not hot"]))
+        self.assertEqual(space.have, evidence["Plannable in the archive"])
+        self.assertGreater(evaluate(bundle).tiers.plannable_bytes, space.need)
+        # One pool for both is judged as a whole: there is no archive to be too small.
+        one = changed(bundle, plan__pools__main__tier="work")
+        self.assertNotIn("archive-smaller-than-what-is-kept-in-it", ids(evaluate(one)))
+
+    @given(st.integers(1, 40))
+    def test_the_remedy_of_a_full_pool_makes_no_group_that_the_house_forbids(self, kept_tb: int) -> None:
+        document = demo("one-box").document()
+        document["plan"]["pools"][0] |= {
+            "layout": "raid5", "drive_count": 3, "drive_bytes": 20 * TB, "spares": 0, "bays": "", "drive_id": "",
+        }  # fmt: skip
+        document["plan"]["boxes"] = []
+        document["plan"]["brief"]["kept_today_bytes"] = kept_tb * 10 * TB
+        bundle = bundle_from(document)
+        finding = raised(self, bundle, "pool-past-its-fill-limit")
+        after = mended(self, bundle, finding)
+        risky = "single-parity-where-rebuild-exposure-exceeds-the-house-rule"
+        self.assertNotIn(risky, ids(after))
+        self.assertNotIn("pool-past-its-fill-limit", ids(after))
+        self.assertIn("double parity", finding.remedy.words)
 
     def test_what_any_one_death_ends_says_so(self) -> None:
         base = changed(demo("one-box"), plan__pools__main__bays="")
