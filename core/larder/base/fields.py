@@ -45,6 +45,16 @@ def _rate_from_text(value: Any) -> Any:
     return parse_rate(value) if isinstance(value, str) else value
 
 
+def _part_from_text(value: Any) -> Any:
+    """``65 %`` is 0.65; other texts stay what they are."""
+    if isinstance(value, str) and value.rstrip().endswith("%"):
+        try:
+            return float(value.rstrip()[:-1]) / 100
+        except ValueError:
+            return value
+    return value
+
+
 def _cents(value: Decimal) -> Decimal:
     return value.quantize(Decimal("0.01"))
 
@@ -66,6 +76,9 @@ DriveBytesPerS = Annotated[
     float, BeforeValidator(_rate_from_text), Field(ge=10**6, le=10**11, allow_inf_nan=False)
 ]
 Number = Annotated[float, Field(allow_inf_nan=False)]
+Part = Annotated[float, BeforeValidator(_part_from_text), Field(allow_inf_nan=False)]
+"""A part of something, 1 for all of it; text may say it in per cent."""
+Share = Annotated[Part, Field(ge=0, le=1)]
 Day = Annotated[date, Field(ge=EARLIEST, le=LATEST)]
 Amount = Annotated[
     Decimal,

@@ -84,5 +84,7 @@ def said(value: float, unit: str, field: str) -> str:
     if base == "bytes":
         name, factor = next(((n, f) for n, f in _SIZES if abs(value) >= f), _SIZES[-1])
         return f"{value / factor:g} {name}"
-    plain = f"{value:g}" if abs(value) < 1e15 else f"{value:.3g}"
-    return f"{plain} {SIGNS[known_unit(unit)].after}".strip()
+    sign = SIGNS[known_unit(unit)]
+    shown = value / sign.factor
+    plain = f"{shown:g}" if abs(shown) < 1e15 else f"{shown:.3g}"
+    return f"{plain} {sign.after}".strip()

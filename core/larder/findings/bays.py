@@ -33,7 +33,10 @@ def _outside_the_list(f: Figures, title: str, *, flash: bool) -> Iterator[Found]
                 Evidence(label="The largest of them", value=max(b.drive_bytes for b in bays), unit="bytes"),
             ),
             why="A box may refuse such a drive, warn of it for ever, or its support may end with it.",
-            remedy=Remedy(words="Take drives from its list, or ask in writing whether these are supported.")
+            remedy=Remedy(
+                words="Take drives from its list, or ask in writing whether these are supported.",
+                at=f"plan/boxes/{box.id}/ignores_list",
+            )
             if box.ignores_list
             else Remedy(
                 words="Ignore its list knowingly",

@@ -63,6 +63,10 @@ def controller_or_usb_bus_saturated(f: Figures) -> Iterator[Found]:
         )
 
 
+def _at(box: Box, field: str) -> str:
+    return f"plan/boxes/{box.id}/{field}"
+
+
 def _wider(box: Box, times: float) -> Remedy:
     """The narrowest bus of the same family, or the fewest links, that carry ``times`` as much."""
     wanted = BUS_BYTES_PER_S[box.shared_bus] * box.shared_links * times
@@ -73,7 +77,7 @@ def _wider(box: Box, times: float) -> Remedy:
     links = math.ceil(wanted / BUS_BYTES_PER_S[box.shared_bus])
     if box.shared_bus.startswith("sas") and links <= 16:
         return Remedy(words=f"Join them by {links} links", patch=_set(box, shared_links=links))
-    return Remedy(words="Spread the drives over two boxes or two controllers.")
+    return Remedy(words="Spread the drives over two boxes or two controllers.", at=_at(box, "shared_bus"))
 
 
 @finding("weak-processor-for-parity-or-encryption", TIERS_STAGE, "warn")
@@ -98,7 +102,10 @@ def weak_processor_for_parity_or_encryption(f: Figures) -> Iterator[Found]:
                 patch=_set(box, processor=better, ordinary_cores=None),
             )
             if better
-            else Remedy(words="Spread the seats over two boxes, or encrypt on the drives themselves."),
+            else Remedy(
+                words="Spread the seats over two boxes, or encrypt on the drives themselves.",
+                at=_at(box, "processor"),
+            ),
         )
 
 
@@ -131,7 +138,7 @@ def _fewer_lanes(box: Box) -> Remedy:
                     words=f"Run its flash slots on {lanes} {'lanes' if lanes > 1 else 'lane'} each",
                     patch=_set(box, flash_bus=narrower.flash_bus),
                 )
-    return Remedy(words="Leave a card slot unwired, or take a board with more lanes.")
+    return Remedy(words="Leave a card slot unwired, or take a board with more lanes.", at=_at(box, "lanes"))
 
 
 @finding(LANES_SHORT, TIERS_STAGE, "note")
@@ -163,7 +170,9 @@ def flash_in_too_narrow_a_slot(f: Figures) -> Iterator[Found]:
                 why="What the slot is wired for decides, not how long it is; the rest is paid in vain.",
                 remedy=Remedy(words=f"Use slots wired as {wanted}", patch=_set(box, **{field: wanted}))
                 if wanted
-                else Remedy(words="Take slots of a newer generation, or slower and cheaper flash."),
+                else Remedy(
+                    words="Take slots of a newer generation, or slower and cheaper flash.", at=_at(box, field)
+                ),
             )
 
 
@@ -202,7 +211,7 @@ def carrier_shares_its_lanes(f: Figures) -> Iterator[Found]:
                 patch=(Operation(op="set", path=f"plan/boxes/{box.id}/cards/{card.id}/bus", value=wanted),),
             )
             if wanted
-            else Remedy(words="Spread the drives over two carriers."),
+            else Remedy(words="Spread the drives over two carriers.", at=_at(box, f"cards/{card.id}/bus")),
         )
 
 
@@ -266,7 +275,8 @@ def memory_below_recommendation(f: Figures) -> Iterator[Found]:
 
 def _memory(box: Box, wanted_bytes: int) -> Remedy:
     if box.memory_most_bytes and wanted_bytes > box.memory_most_bytes:
-        return Remedy(words="It takes no more memory: spread the pools over two boxes.")
+        words = "It takes no more memory: spread the pools over two boxes."
+        return Remedy(words=words, at=_at(box, "memory_bytes"))
     return Remedy(
         words=f"Use {size_text(wanted_bytes)} of memory", patch=_set(box, memory_bytes=wanted_bytes)
     )

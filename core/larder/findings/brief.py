@@ -34,7 +34,8 @@ def sole_copies_on_one_drive(f: Figures) -> Iterator[Found]:
         why="A drive that dies takes it along; no layout of new drives brings it back.",
         remedy=Remedy(
             words="Copy in the order of the stock's rescue list, verify by checksum, then take the stock's "
-            "figures over anew."
+            "figures over anew.",
+            at="plan/brief/kept_today_bytes",
         ),
     )
 
@@ -69,9 +70,9 @@ def _lighter_format(f: Figures, seat: FootageSeat) -> Remedy:
     rates = {r.id: r.mean_bytes_per_s for r in f.brief.formats}
     lightest = _lightest_footage(f)
     words = "Cut on proxies or a timeline of lower resolution, or give it a machine that decodes more."
-    if lightest is None or rates[lightest.id] > rates[seat.format_id] / 2:
-        return Remedy(words=words)
     path = f"plan/brief/seats/{seat.id}"
+    if lightest is None or rates[lightest.id] > rates[seat.format_id] / 2:
+        return Remedy(words=words, at=f"{path}/format_id")
     return Remedy(
         words=f"Cut on {lightest.name}",
         patch=(
@@ -122,7 +123,8 @@ def _proxies_ahead(f: Figures, remote: RemoteResult) -> Remedy:
                     Operation(op="set", path=f"{path}/format_id", value=lightest.id),
                 ),
             )
-    return Remedy(words="Send lighter proxies or less footage a day, or get a line that carries more.")
+    words = "Send lighter proxies or less footage a day, or get a line that carries more."
+    return Remedy(words=words, at=f"plan/brief/seats/{seat.id}/format_id")
 
 
 def _lightest_footage(f: Figures) -> Format | None:
@@ -165,7 +167,10 @@ def _more_readers(f: Figures, cards: CardsResult, hours: float) -> Remedy:
                 words=f"Read {readers} cards at once",
                 patch=set_fields(f"plan/brief/seats/{stations[0].id}", readers=readers),
             )
-    return Remedy(words=f"Widen what holds them back ({cards.limiting_name}), or shoot on more cards.")
+    words = f"Widen what holds them back ({cards.limiting_name}), or shoot on more cards."
+    return Remedy(
+        words=words, at=f"plan/brief/seats/{stations[0].id}/readers" if stations else "plan/brief/seats"
+    )
 
 
 @finding("projects-catalogues-on-the-share", BRIEF_STAGE, "warn")

@@ -140,7 +140,10 @@ def cache_smaller_than_the_day(f: Figures) -> Iterator[Found]:
                 Evidence(label="It holds", value=result.usable_bytes, unit="bytes"),
             ),
             why="A write-back cache is quick only while it lasts; then writes are as slow as the pool.",
-            remedy=Remedy(words="No size of it lasts: take a pool that writes faster, or write less.")
+            remedy=Remedy(
+                words="No size of it lasts: take a pool that writes faster, or write less.",
+                at=f"plan/pools/{cache.pool_id}/drive_count",
+            )
             if result.grows_daily
             else _larger_drives(cache, result.recommended_bytes),
         )

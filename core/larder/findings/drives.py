@@ -34,7 +34,7 @@ def _with_class(f: Figures) -> Iterator[tuple[Pool, PoolResult, CatalogueDrive]]
 def _swap(f: Figures, pool: Pool, wanted: Callable[[CatalogueDrive], bool], otherwise: str) -> Remedy:
     better = class_for(f.bundle.plan, f.bundle.catalogue, pool, wanted)
     if better is None:
-        return Remedy(words=otherwise)
+        return Remedy(words=otherwise, at=f"plan/pools/{pool.id}/drive_id")
     return Remedy(words=f"Use {better.name} instead", patch=swap_patch(pool, better))
 
 

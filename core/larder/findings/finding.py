@@ -36,10 +36,14 @@ class Evidence(Result):
 
 
 class Remedy(Result):
-    """What to do; ``patch`` does it in one step and can be undone, where there is such a step."""
+    """What to do; ``patch`` does it in one step and can be undone, where there is such a step.
+
+    ``at`` is where one begins by hand where there is none: a place in the plan file.
+    """
 
     words: str
     patch: tuple[Operation, ...] = ()
+    at: str = ""
 
 
 class Finding(Result):

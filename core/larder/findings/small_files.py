@@ -52,7 +52,8 @@ def _remedy(f: Figures, result: SmallFilesResult) -> Remedy:
         stage = pool_stage(changed, 1, replace(setting, drive=drive))
         if served_ratio(f.bundle.plan, f.brief, f.network, f.of(RATES), result.seat_id, stage) >= 1:
             return Remedy(words=words, patch=patch)
-    return Remedy(words="Keep these files on the workstations' own flash, or let the program read ahead.")
+    words = "Keep these files on the workstations' own flash, or let the program read ahead."
+    return Remedy(words=words, at=f"plan/pools/{pool.id}/layout")
 
 
 def _mirrors(pool: Pool, drive: CatalogueDrive | None) -> Iterator[_Way]:

@@ -164,7 +164,7 @@ def no_redundancy(f: Figures) -> Iterator[Found]:
 def _redundancy(pool: Pool, members: int) -> Remedy:
     """A layout for the same drives that survives one of them; a lone drive gets a second."""
     if members == 1:
-        return Remedy(words="Mirror it with a second drive of its size.")
+        return Remedy(words="Mirror it with a second drive of its size.", at=f"{_at(pool)}/drive_count")
     return _use_layout(pool, "mirror" if members == 2 else "raid5")
 
 
@@ -182,7 +182,8 @@ def _another_parity(pool: Pool) -> Remedy:
     better = _more_parity(pool)
     members = len(pool.drives_bytes) - pool.spares
     if not better or not parse_layout(better).takes(members):
-        return Remedy(words="Take a layout that survives two drives, or smaller drives that rebuild sooner.")
+        words = "Take a layout that survives two drives, or smaller drives that rebuild sooner."
+        return Remedy(words=words, at=f"{_at(pool)}/layout")
     return _use_layout(pool, better)
 
 
@@ -239,7 +240,8 @@ def _layered(f: Figures, pool: Pool, result: PoolResult) -> Remedy:
             return Remedy(
                 words="Use layered parity, which takes mixed sizes", patch=_set_layout(pool, layout)
             )
-    return Remedy(words="Use drives of one size, or more of the largest ones under layered parity.")
+    words = "Use drives of one size, or more of the largest ones under layered parity."
+    return Remedy(words=words, at=f"{_at(pool)}/mixed_sizes")
 
 
 @finding("tb-tib-surprise", TIERS_STAGE, "note")
@@ -323,7 +325,8 @@ def drives_remedy(
     pool's layout that goes with it.
     """
     if count is None:
-        return Remedy(words=f"More drives alone do not mend this; try {otherwise}.")
+        words = f"More drives alone do not mend this; try {otherwise}."
+        return Remedy(words=words, at=f"{_at(pool)}/drive_bytes")
     words = f"Use {count} drives instead of {pool.drive_count}"
     if layout:
         words += f" under {words_of(parse_layout(pool.layout)).lower()}"

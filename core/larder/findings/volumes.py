@@ -26,7 +26,8 @@ def _lowered(own: list[Volume], excess: float, counts: Callable[[Volume], int]) 
     field = "reserved_bytes" if counts(largest) == largest.reserved_bytes else "size_bytes"
     left = counts(largest) - math.ceil(excess)
     if left < (1 if field == "size_bytes" else 0):
-        return Remedy(words="Give several volumes less, or the pool more drives.")
+        words = "Give several volumes less, or the pool more drives."
+        return Remedy(words=words, at=f"plan/volumes/{largest.id}/{field}")
     # A quota below its reservation would be refused.
     patch = (
         _set(largest, "reserved_bytes", min(largest.reserved_bytes, left)) if field == "size_bytes" else ()

@@ -72,7 +72,7 @@ def _join(f: Figures, seat_id: str, pool_id: str) -> Remedy:
         return _new_link(f, here[0], there[0])
     if here or not network.wires_at(start):
         return _new_link(f, here[0] if here else start, box)
-    return Remedy(words="Plug it into a switch that leads to the box.")
+    return Remedy(words="Plug it into a switch that leads to the box.", at="plan/wiring/links")
 
 
 def _new_link(f: Figures, near: End, far: End) -> Remedy:
@@ -103,7 +103,10 @@ def link_hangs_loose(f: Figures) -> Iterator[Found]:
                     patch=(Operation(op="remove", path=f"plan/wiring/links/{link.id}"),),
                 )
                 if not any(link.id in seat.mounts_by.split() for seat in f.bundle.plan.brief.seats)
-                else Remedy(words="Say what is mounted instead, then take the link out."),
+                else Remedy(
+                    words="Say what is mounted instead, then take the link out.",
+                    at=f"plan/wiring/links/{link.id}/near",
+                ),
             )
 
 
@@ -145,7 +148,8 @@ def _more_ports(f: Figures, end: End, count: int, speed: str) -> Remedy:
     box = next(each for each in plan.boxes if each.id == end.id)
     slot = next((card for card in box.cards if card.holds == "empty" and lanes_of(card.bus)), None)
     if slot is None:
-        return Remedy(words="No slot is left for a network card: plug less into it, or take a box with more.")
+        words = "No slot is left for a network card: plug less into it, or take a box with more."
+        return Remedy(words=words, at=f"plan/boxes/{box.id}/ports")
     ports = f"{count}x{speed}" if count > 1 else speed
     return Remedy(
         words=f"Put a network card with {ports} into {slot.name}",
@@ -288,7 +292,9 @@ def slot_too_narrow_for_its_ports(f: Figures) -> Iterator[Found]:
                 patch=set_fields(f"plan/boxes/{box.id}/cards/{card.id}", bus=better),
             )
             if better
-            else Remedy(words="Spread the ports over two cards."),
+            else Remedy(
+                words="Spread the ports over two cards.", at=f"plan/boxes/{box.id}/cards/{card.id}/bus"
+            ),
         )
 
 
@@ -426,5 +432,8 @@ def switch_too_loud(f: Figures) -> Iterator[Found]:
                     Evidence(label="Allowed", value=most, unit="dB(A)"),
                 ),
                 why="Small fans whistle where people listen to sound.",
-                remedy=Remedy(words="Put it in another room or a closet with air, or take one without fans."),
+                remedy=Remedy(
+                    words="Put it in another room or a closet with air, or take one without fans.",
+                    at=f"plan/wiring/switches/{switch.id}/noise_dba",
+                ),
             )

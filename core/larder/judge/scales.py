@@ -154,7 +154,7 @@ def _space(brief: BriefResult, tiers: TiersResult, rules: HouseRules) -> Scale:
             because=f"plannable {tier.words}, against what {tier.holds}",
         )
     verdict = verdict_of(ratio, rules)
-    because = f"plannable, against the need in {brief.weeks:.0f} weeks"
+    because = f"plannable, against the need {_in_weeks(round(brief.weeks))}"
     if ratio is None:
         because = "nothing is to be kept yet"
     elif not brief.weeks and verdict != "short":
@@ -167,6 +167,12 @@ def _space(brief: BriefResult, tiers: TiersResult, rules: HouseRules) -> Scale:
         ratio=ratio,
         because=because,
     )
+
+
+def _in_weeks(weeks: int) -> str:
+    if weeks < 1:
+        return "today"
+    return f"in {weeks} {'week' if weeks == 1 else 'weeks'}"
 
 
 class TierSpace(NamedTuple):

@@ -7,7 +7,20 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from larder.base.errors import Refused
-from larder.base.fields import Amount, Day, DistinctIds, Item, Name, Number, RefId, SizeBytes, Value, labelled
+from larder.base.fields import (
+    Amount,
+    Day,
+    DistinctIds,
+    Item,
+    Name,
+    Number,
+    Part,
+    RefId,
+    Share,
+    SizeBytes,
+    Value,
+    labelled,
+)
 
 from .day_parts import DAY_HOURS, MOST_DAY_PARTS, DayPart, Service
 from .limits import Limits
@@ -26,7 +39,7 @@ class Shoot(Item):
     name: Annotated[Name, labelled("Camera unit")]
     format_id: Annotated[RefId, labelled("Format")]
     hours_per_week: Annotated[Number, Field(ge=0, le=10_000), labelled("Hours a week", "h", 1)]
-    kept_ratio: Annotated[Number, Field(ge=0, le=1), labelled("Kept", "", 0.05)] = 1.0
+    kept_ratio: Annotated[Share, labelled("Kept", "share", 5)] = 1.0
 
 
 class Brief(Value):
@@ -34,19 +47,17 @@ class Brief(Value):
 
     seats: Annotated[tuple[Seat, ...], DistinctIds, Field(max_length=MOST_SEAT_CLASSES)] = ()
     day_parts: Annotated[tuple[DayPart, ...], DistinctIds, Field(max_length=MOST_DAY_PARTS)] = ()
-    common_peak_probability: Annotated[
-        Number | None, Field(ge=0, le=1), labelled("All at peak together", "", 0.01)
-    ] = None
+    common_peak_probability: Annotated[Share | None, labelled("All at peak together", "share", 1)] = None
     services: Annotated[tuple[Service, ...], DistinctIds, Field(max_length=100)] = ()
     shoots: Annotated[tuple[Shoot, ...], DistinctIds, Field(max_length=200)] = ()
     productions: Annotated[tuple[Production, ...], DistinctIds, Field(max_length=200)] = ()
     hot_weeks: Annotated[int, Field(ge=0, le=520), labelled("Stays hot for", "weeks", 1)] = 8
     stills_bytes_per_week: Annotated[SizeBytes, labelled("Stills a week", "GB", 10)] = 0
     exports_bytes_per_week: Annotated[SizeBytes, labelled("Exports a week", "GB", 10)] = 0
-    proxy_ratio: Annotated[Number, Field(ge=0, le=5), labelled("Proxies, part of footage", "", 0.05)] = 0.0
-    preview_ratio: Annotated[Number, Field(ge=0, le=5), labelled("Previews, part of footage", "", 0.05)] = 0.0
+    proxy_ratio: Annotated[Part, Field(ge=0, le=5), labelled("Proxies, part of footage", "share", 5)] = 0.0
+    preview_ratio: Annotated[Part, Field(ge=0, le=5), labelled("Previews, part of footage", "share", 5)] = 0.0
     kept_today_bytes: Annotated[SizeBytes, labelled("Kept today", "TB", 1)] = 0
-    other_services_bytes: Annotated[SizeBytes, labelled("Other services", "TB", 1)] = 0
+    other_services_bytes: Annotated[SizeBytes, labelled("Kept by services not listed", "TB", 1)] = 0
     projects_live: Annotated[ProjectsLive, labelled("Project files and catalogues live")] = "unsaid"
     projects_copied: Annotated[bool, labelled("They are in the copy plan")] = False
     limits: Limits = Limits()

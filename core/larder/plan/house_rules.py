@@ -10,7 +10,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from larder.base.fields import Number, Value, labelled
+from larder.base.fields import Number, Share, Value, labelled
 
 ENOUGH_RATIO = 1.15
 TIGHT_RATIO = 1.0
@@ -21,8 +21,8 @@ class HouseRules(Value):
 
     enough_ratio: Annotated[Number, Field(ge=1, le=10), labelled("Enough from", "×", 0.05)] = ENOUGH_RATIO
     sized_on_percentile: Annotated[Number, Field(ge=50, le=99.9), labelled("Load sized on", "%", 1)] = 99.0
-    common_peak_probability: Annotated[Number, Field(ge=0, le=1), labelled("A rush", "", 0.01)] = 0.02
-    rush_odds: Annotated[Number, Field(ge=0, le=1), labelled("In a rush at peak, at least", "", 0.05)] = 0.9
+    common_peak_probability: Annotated[Share, labelled("A rush", "share", 1)] = 0.02
+    rush_odds: Annotated[Share, labelled("In a rush at peak, at least", "share", 5)] = 0.9
     failures_survived_min: Annotated[int, Field(ge=0, le=3), labelled("Failures to survive", "", 1)] = 1
     money_tight_percent: Annotated[Number, Field(ge=50, le=100), labelled("Money tight from", "%", 1)] = 90.0
     drive_age_years_max: Annotated[

@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import Field
 
 from larder.base.errors import Refused
-from larder.base.fields import Day, Item, Name, Number, RefId, SizeBytes, labelled
+from larder.base.fields import Day, Item, Name, Number, RefId, Share, SizeBytes, labelled
 
 
 class Production(Item):
@@ -21,7 +21,7 @@ class Production(Item):
     hours_per_day: Annotated[Number, Field(gt=0, le=24), labelled("Hours a day and camera", "h", 0.5)]
     cameras: Annotated[int, Field(ge=1, le=500), labelled("Cameras")] = 1
     format_id: Annotated[RefId, labelled("Format")]
-    kept_ratio: Annotated[Number, Field(ge=0, le=1), labelled("Kept", "", 0.05)] = 1.0
+    kept_ratio: Annotated[Share, labelled("Kept", "share", 5)] = 1.0
     versions: Annotated[int, Field(ge=0, le=200), labelled("Delivered versions")] = 1
     version_bytes: Annotated[SizeBytes, labelled("A version", "GB", 10)] = 0
     delivers_on: Annotated[Day, labelled("Delivery")]

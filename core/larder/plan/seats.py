@@ -11,13 +11,23 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from larder.base.fields import BytesPerS, DistinctIds, Item, Name, Number, PictureBytes, RefId, labelled
+from larder.base.fields import (
+    BytesPerS,
+    DistinctIds,
+    Item,
+    Name,
+    Number,
+    PictureBytes,
+    RefId,
+    Share,
+    labelled,
+)
 
 from .day_parts import MOST_DAY_PARTS
 
 Seated = Literal["office", "inside"]
 _Count = Annotated[int, Field(ge=0, le=1000), labelled("Seats")]
-_Probability = Annotated[Number, Field(ge=0, le=1), labelled("At peak", "", 0.05)]
+_Probability = Annotated[Share, labelled("At peak", "share", 5)]
 _Streams = Annotated[int, Field(ge=0, le=100), labelled("Streams")]
 
 
@@ -67,7 +77,7 @@ class FootageSeat(SeatBase):
     angles: Annotated[int, Field(ge=1, le=64), labelled("Camera angles at once")] = 1
     shuttle_factor: Annotated[Number, Field(ge=1, le=32), labelled("Shuttle and scrub", "×", 0.5)] = 1.0
     format_id: Annotated[RefId, labelled("Format")]
-    archive_share: Annotated[Number, Field(ge=0, le=1), labelled("Of it from the archive", "", 0.05)] = 0.0
+    archive_share: Annotated[Share, labelled("Of it from the archive", "share", 5)] = 0.0
     decoded_streams_max: Annotated[int | None, Field(ge=1, le=100), labelled("Streams it can decode")] = None
     seated: _Seated = "office"
     activities: _Activities = ()

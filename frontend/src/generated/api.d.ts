@@ -1453,7 +1453,7 @@ export interface components {
              */
             kept_today_bytes: number;
             /**
-             * Other services
+             * Kept by services not listed
              * @default 0
              */
             other_services_bytes: number;
@@ -3923,6 +3923,8 @@ export interface components {
         /**
          * Remedy
          * @description What to do; ``patch`` does it in one step and can be undone, where there is such a step.
+         *
+         *     ``at`` is where one begins by hand where there is none: a place in the plan file.
          */
         Remedy: {
             /** Words */
@@ -3932,6 +3934,11 @@ export interface components {
              * @default []
              */
             patch: components["schemas"]["Operation"][];
+            /**
+             * At
+             * @default
+             */
+            at: string;
         };
         /**
          * RemoteResult
@@ -4717,7 +4724,7 @@ export interface components {
              */
             kept_today_bytes: number;
             /**
-             * Other services
+             * Kept by services not listed
              * @default 0
              */
             other_services_bytes: number;

@@ -3,9 +3,11 @@
 import unittest
 
 from larder.asks.remedies import tried_remedies
-from larder.base.patch import apply_patch
-from larder.findings.finding import SEVERITIES
+from larder.base.errors import LarderError
+from larder.base.patch import apply_patch, value_at
+from larder.findings.finding import SEVERITIES, Finding
 from larder.judge.evaluation import evaluate
+from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.tests.plans import changed, demo
 from larder.tests.random_plans import random_plan
@@ -20,7 +22,7 @@ def faults_of(seed: int) -> tuple[int, list[str]]:
     plan = bundle.plan
     counted = (plan.pools, plan.boxes, plan.caches, plan.volumes, plan.brief.seats, plan.wiring.switches)
     offered = [each for each in tried_remedies(bundle) if not each.against]
-    faults = []
+    faults = [fault for finding in now.values() if (fault := _leads_nowhere(bundle, finding))]
     for each in offered:
         after_bundle = bundle_from(apply_patch(bundle.document(), each.patch))
         after = {finding.key: finding for finding in evaluate(after_bundle).findings}
@@ -34,6 +36,17 @@ def faults_of(seed: int) -> tuple[int, list[str]]:
         if any(len(fewer) < len(were) for fewer, were in zip(left, counted, strict=True)):
             faults.append(f"{seed}: {each.key} takes something away")
     return len(offered), faults
+
+
+def _leads_nowhere(bundle: Bundle, finding: Finding) -> str:
+    """A remedy by hand says where one begins, and that is a place of the plan."""
+    if finding.remedy.patch:
+        return ""
+    try:
+        value_at(bundle.document(), tuple(finding.remedy.at.split("/")))
+    except LarderError:
+        return f"{finding.key} leads to {finding.remedy.at!r}"
+    return ""
 
 
 class Remedies(unittest.TestCase):

@@ -179,7 +179,7 @@ class OldPlans(unittest.TestCase):
         notes = " ".join(changes_of(old))
         for said in (
             "Judged on was 9999-12-31 and is now 2199-12-31", "Stills retouch: Raw size was 50 TB and is now 100 GB", "Frames per second was 10000 fps", "Day: Hours was 9.99989e-321 h and is now 0 h",
-            "Day: Hours was 0 h and is now 0.25 h", "Stills retouch: At peak was 9.99989e-321 and is now 0",
+            "Day: Hours was 0 h and is now 0.25 h", "Stills retouch: At peak was 9.99989e-319 % and is now 0 %",
         ):  # fmt: skip
             self.assertIn(said, notes)
         bundle = bundle_from(old)

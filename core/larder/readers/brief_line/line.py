@@ -22,7 +22,7 @@ from larder.plan.formats import Format, rates_of
 from larder.plan.new_item import fresh_id
 
 from .footage import footage_in
-from .people import PROXY, People, SeatMaker
+from .people import People, SeatMaker
 from .reading import Reading
 from .said import BriefFile, BriefLine, Understood, Unknown, assumed
 from .tokens import LONGEST_LINE, Token, tokens_of
@@ -154,7 +154,7 @@ class _Line(Reading):
     def _shoots(self) -> list[dict[str, Any]]:
         """What is shot is of the format that is said with it, else of the first that people play."""
         shoots: list[dict[str, Any]] = []
-        first = next((f for f in self.formats if f.kind in ("class", "computed") and f.id != PROXY.id), None)
+        first = self.first_played()
         for each in self._weekly:
             if not each.footage and first is None:
                 said = "20 h a week of 220 Mb/s" if each.hours else "200 GB stills a week"

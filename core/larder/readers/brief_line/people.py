@@ -18,7 +18,7 @@ from larder.plan.new_item import fresh_id
 from larder.plan.seats import FootageSeat, IngestSeat, PhotoSeat, RemoteSeat
 
 from .footage import MBIT, Footage
-from .reading import Reading
+from .reading import PROXY_ID, Reading
 from .said import Assumed, assumed
 from .tokens import Token
 from .words import (
@@ -37,7 +37,7 @@ USUAL_PEAK_PERCENT = {"edit": 60, "colour": 50, "photo": 40, "ingest": 30, "rend
 OTHER_PEAK_PERCENT = 50
 USUAL_PICTURES_PER_S, USUAL_PICTURE_MB, USUAL_CARD_MB_PER_S = 1.5, 40, 180
 USUAL_LINE_MBIT_PER_S, USUAL_ROUND_TRIP_MS = 50, 30.0
-PROXY = ClassFormat(id="proxy", kind="class", name="H.264 proxy, 10 Mb/s", bytes_per_s=10 * MBIT)
+PROXY = ClassFormat(id=PROXY_ID, kind="class", name="H.264 proxy, 10 Mb/s", bytes_per_s=10 * MBIT)
 AnySeat = FootageSeat | PhotoSeat | IngestSeat | RemoteSeat
 
 
@@ -235,9 +235,6 @@ class SeatMaker:
         self._left.append(assumed(words.format(shown), typed.format(shown), shown))
         return usual
 
-    def _first_played(self) -> Format | None:
-        return next((f for f in self.reading.formats if f.id != PROXY.id), None)
-
     def _played(self, people: People, at: int, otherwise: Format | None) -> Format | None:
         """The format that was said, else another of the line, which is told; None where that is missing."""
         found = self.reading.format_of(people.footage, at, otherwise)
@@ -245,13 +242,13 @@ class SeatMaker:
             return None
         media, left = found
         if not people.footage:
-            words = f"{rates_of(media)[0] / MBIT:.4g} Mb/s"
+            words = f"{rates_of(media)[0] / MBIT:.7g} Mb/s"
             self._left.append(assumed(media.name, words, words))
         self._left += left
         return media
 
     def _footage(self, people: People, at: int, base: dict[str, Any]) -> tuple[AnySeat, str] | None:
-        media = self._played(people, at, self._first_played())
+        media = self._played(people, at, self.reading.first_played())
         if media is None:
             return None
         streams = round(self._or(people.streams, 1, "{} stream", "{} stream"))
@@ -288,7 +285,7 @@ class SeatMaker:
         return seat, f"copying {counted(readers, 'card')} at once of {rate_text(of_card)}, and reading back"
 
     def _remote(self, people: People, at: int, base: dict[str, Any]) -> tuple[AnySeat, str] | None:
-        way, otherwise = people.way or "proxies", self._first_played()
+        way, otherwise = people.way or "proxies", self.reading.first_played()
         if not people.way:
             self._left.append(assumed("by proxies", "by proxies", "proxies"))
         if way == "proxies" and not people.footage:

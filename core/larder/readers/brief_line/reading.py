@@ -16,6 +16,7 @@ from .said import Assumed, Understood, Unknown
 from .tokens import Token
 from .words import is_strange, no_word
 
+PROXY_ID = "proxy"
 SAY_A_FORMAT = "say what they play, such as 220 Mb/s or 4K 10-bit 422"
 
 
@@ -47,6 +48,11 @@ class Reading:
         """The words cannot be taken, as the sentence says."""
         start, end = tokens[0].start, tokens[-1].end
         self.unknown.append(Unknown(words=self.line[start:end], start=start, end=end, sentence=sentence))
+
+    def first_played(self) -> Format | None:
+        """The first footage of the line: neither sound nor the proxies that are sent far away."""
+        footage = (f for f in self.formats if f.kind in ("class", "computed") and f.id != PROXY_ID)
+        return next(footage, None)
 
     def lacks(self, at: int, what: str) -> None:
         """A part lacks something, unless one of its words was named already."""
