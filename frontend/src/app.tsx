@@ -3,6 +3,7 @@ import { Link, Navigate, Route, Routes } from "react-router";
 
 import { api } from "./api/client";
 import { Hatches } from "./kit/patterns";
+import { TermCard } from "./kit/Terms";
 import { PlansPage } from "./pages/PlansPage";
 import { SignInPage } from "./pages/SignInPage";
 import { Problem } from "./kit/Problem";
@@ -10,6 +11,9 @@ import { LINK } from "./kit/Button";
 
 const StockPage = lazy(() =>
   import("./stages/stock/StockPage").then((m) => ({ default: m.StockPage })),
+);
+const BeginPage = lazy(() =>
+  import("./pages/begin/BeginPage").then((m) => ({ default: m.BeginPage })),
 );
 const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.PlanPage })));
 
@@ -25,9 +29,11 @@ export function App() {
   return (
     <Suspense fallback={<p className="faint p-8">Opening …</p>}>
       <Hatches />
+      <TermCard />
       <Routes>
         <Route path="/" element={<Navigate to={`/s/${first.slug}/plans`} replace />} />
         <Route path="/s/:studio/plans" element={<PlansPage session={session.data} />} />
+        <Route path="/s/:studio/begin" element={<BeginPage session={session.data} />} />
         <Route path="/s/:studio/stock" element={<StockPage session={session.data} />} />
         <Route path="/s/:studio/plans/:planId" element={<Navigate to="brief" replace />} />
         <Route

@@ -17,7 +17,7 @@ from accounts.models import Role
 from accounts.scope import Scope, scope_of
 from api.envelope import ERRORS, ErrorOut
 from larder.base.errors import Refused
-from larder.plan.bundle import StockFacts
+from larder.plan.bundle import Bundle, StockFacts
 from larder.plan.vocabulary import ports_checked
 from larder.readers.csv_table import LARGEST_CSV_BYTES
 from larder.readers.manifest import LARGEST_MANIFEST_BYTES
@@ -28,6 +28,8 @@ from larder.stock.item import StockItem
 from larder.stock.shelf import StockResult, stock_stage
 from larder.stock.today import stock_facts, today_bundle
 from plans import actions as plans
+from plans.begin import bundle_for
+from plans.schemas import BriefText, NewPlan
 from plans.standards import standards_in
 
 from . import actions
@@ -131,12 +133,13 @@ class LogPage(BaseModel):
 class Today(BaseModel):
     """Which drives stand for the stock, under which layout, and whose people are on them.
 
-    ``place`` is a box's label or a place.
+    ``place`` is a box's label or a place. The people are those of a plan, else of a brief in one ``line``.
     """
 
     place: Annotated[str, StringConstraints(max_length=400, pattern=r"^[^\x00-\x1f]*$")]
     layout: Annotated[str, StringConstraints(max_length=20)]
-    plan_id: UUID
+    plan_id: UUID | None = None
+    line: BriefText = ""
 
 
 class PlanRef(BaseModel):
@@ -214,18 +217,24 @@ def import_csv(
 
 @router.post(STOCK + "/today", response={201: PlanRef, **ERRORS}, operation_id="judge_today")
 def judge_today(request: HttpRequest, studio: str, body: Today) -> tuple[int, PlanRef]:
-    """Make *Today*: the drives at a place as a plan, with the people of another plan."""
+    """Make *Today*: the drives at a place as a plan, with the people of another plan or of a line."""
     scope = scope_of(request, studio)
-    base = plans.plan_in(scope, body.plan_id)
     stock = _stock(scope)
     bundle = today_bundle(
         tuple(stock.devices),
         body.place,
         body.layout,
-        bundle_from(plans.revision_in(base, base.head).document),
+        _people(scope, body),
         stock_facts(stock.result, timezone.localdate()),
     )
     return 201, PlanRef(id=plans.create_plan(scope, bundle).pk)
+
+
+def _people(scope: Scope, body: Today) -> Bundle:
+    if body.plan_id is None:
+        return bundle_for(scope, NewPlan(name="Today", line=body.line))
+    base = plans.plan_in(scope, body.plan_id)
+    return bundle_from(plans.revision_in(base, base.head).document)
 
 
 @router.get(STOCK + "/csv", response={200: None, **ERRORS}, operation_id="export_csv")

@@ -15,6 +15,7 @@ from larder.findings.finding import SEVERITIES, Finding
 from larder.judge.evaluation import Evaluation, evaluate
 from larder.plan.bays import parse_bays
 from larder.plan.bundle import Bundle
+from larder.plan.glossary import label_at
 from larder.readers.plan_file import bundle_from
 
 from .movers import goes_on_always
@@ -24,28 +25,34 @@ SUBJECTS = ("plan/brief", "plan/pools", "plan/boxes", "plan/caches", "plan/volum
 
 
 class TriedRemedy(Result):
-    """A finding's remedy after it was tried; ``against`` says why it is not offered, empty where it is."""
+    """A finding's remedy after it was tried; ``against`` says why it is not offered, empty where it is.
+
+    ``patch`` is empty where no one step mends it. ``at`` is where one begins by hand, and ``label`` its name.
+    """
 
     key: str
     patch: tuple[Operation, ...]
-    against: str = ""
+    against: str
+    at: str
+    label: str
 
 
 def tried_remedies(bundle: Bundle, goes_on: Callable[[], bool] = goes_on_always) -> tuple[TriedRemedy, ...]:
-    """Of every finding that has a remedy in one step, in the order of the findings.
+    """Of every finding that is not accepted, in the order of the findings.
 
     Before each ``goes_on`` is asked, so that whoever calls bounds the work; what is not tried is not offered.
     """
-    now = evaluate(bundle)
-    return tuple(
-        TriedRemedy(
-            key=finding.key,
-            patch=finding.remedy.patch,
-            against=against(bundle, now, finding) if goes_on() else "not yet, for so many at once",
-        )
-        for finding in now.findings
-        if finding.remedy.patch and finding.accepted_reason is None
-    )
+    now, document = evaluate(bundle), bundle.document()
+
+    def tried(finding: Finding) -> TriedRemedy:
+        patch, at, why_not = finding.remedy.patch, finding.remedy.at, ""
+        if patch:
+            at = patch[-1].path
+            why_not = against(bundle, now, finding) if goes_on() else "not yet, for so many at once"
+        label = label_at(at, document)
+        return TriedRemedy(key=finding.key, patch=patch, against=why_not, at=at, label=label)
+
+    return tuple(tried(finding) for finding in now.findings if finding.accepted_reason is None)
 
 
 def against(bundle: Bundle, now: Evaluation, finding: Finding) -> str:

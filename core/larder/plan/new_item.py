@@ -135,6 +135,11 @@ def _pattern(parts: list[str]) -> str:
     return "/".join("*" if n and parts[n - 1] in named else part for n, part in enumerate(parts))
 
 
+def _format_for(bundle: Bundle, asked: Asked) -> str:
+    """The format that is given, else the first."""
+    return str(asked.given.get("format_id") or _first_format(bundle))
+
+
 def _first_format(bundle: Bundle) -> str:
     if not bundle.catalogue.formats:
         raise Refused("format_id", "", "the id of a footage format: add a format first", "Format")
@@ -156,8 +161,8 @@ def _seat(bundle: Bundle, asked: Asked) -> Start:
     if kind not in starts:
         raise Refused("given/kind", kind, f"one of {', '.join(starts)}")
     word, values = starts[kind]
-    if kind in ("footage", "remote") and "format_id" not in asked.given:
-        values["format_id"] = _first_format(bundle)
+    if kind in ("footage", "remote"):
+        values["format_id"] = _format_for(bundle, asked)
     return word, Seat, {"probability": 0.5} | values
 
 
@@ -172,22 +177,22 @@ def _odds(bundle: Bundle, asked: Asked) -> Start:
     return "part", PartOdds, {"probability": seat["probability"]}
 
 
-def _production(bundle: Bundle, _: Asked) -> Start:
+def _production(bundle: Bundle, asked: Asked) -> Start:
     delivers = bundle.as_of + timedelta(days=CUT_DAYS)
     values = {
         "name": "New production",
         "starts_on": bundle.as_of,
         "shooting_weeks": 4,
         "hours_per_day": 1,
-        "format_id": _first_format(bundle),
+        "format_id": _format_for(bundle, asked),
         "delivers_on": delivers,
         "archived_on": delivers + timedelta(days=KEPT_DAYS),
     }
     return "production", Production, values
 
 
-def _shoot(bundle: Bundle, _: Asked) -> Start:
-    values = {"name": "New unit", "format_id": _first_format(bundle), "hours_per_week": 1}
+def _shoot(bundle: Bundle, asked: Asked) -> Start:
+    values = {"name": "New unit", "format_id": _format_for(bundle, asked), "hours_per_week": 1}
     return "unit", Shoot, values
 
 

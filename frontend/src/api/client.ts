@@ -13,6 +13,11 @@ export type PlanOut = PlanAnswer & {
 export const isJudged = (plan: PlanAnswer): plan is PlanOut =>
   plan.document !== null && plan.evaluation !== null;
 export type PlanRow = Schemas["PlanRow"];
+export type NewPlan = Pick<Schemas["NewPlan"], "name"> & Partial<Schemas["NewPlan"]>;
+export type Today = Schemas["Today"];
+export type LineOut = Schemas["LineOut"];
+export type Hit = Schemas["Hit"];
+export type FormatChoice = Schemas["FormatChoice"];
 export type Session = Schemas["SessionOut"];
 export type Evaluation = Schemas["Evaluation"];
 export type Operation = Schemas["Operation"];

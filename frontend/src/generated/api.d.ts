@@ -775,7 +775,7 @@ export interface paths {
         put?: never;
         /**
          * Judge Today
-         * @description Make *Today*: the drives at a place as a plan, with the people of another plan.
+         * @description Make *Today*: the drives at a place as a plan, with the people of another plan or of a line.
          */
         post: operations["judge_today"];
         delete?: never;
@@ -5187,17 +5187,20 @@ export interface components {
         /**
          * TriedRemedy
          * @description A finding's remedy after it was tried; ``against`` says why it is not offered, empty where it is.
+         *
+         *     ``patch`` is empty where no one step mends it. ``at`` is where one begins by hand, and ``label`` its name.
          */
         TriedRemedy: {
             /** Key */
             key: string;
             /** Patch */
             patch: components["schemas"]["Operation"][];
-            /**
-             * Against
-             * @default
-             */
+            /** Against */
             against: string;
+            /** At */
+            at: string;
+            /** Label */
+            label: string;
         };
         /**
          * HopShare
@@ -6061,18 +6064,20 @@ export interface components {
          * Today
          * @description Which drives stand for the stock, under which layout, and whose people are on them.
          *
-         *     ``place`` is a box's label or a place.
+         *     ``place`` is a box's label or a place. The people are those of a plan, else of a brief in one ``line``.
          */
         Today: {
             /** Place */
             place: string;
             /** Layout */
             layout: string;
+            /** Plan Id */
+            plan_id?: string | null;
             /**
-             * Plan Id
-             * Format: uuid
+             * Line
+             * @default
              */
-            plan_id: string;
+            line: string;
         };
         /**
          * DeviceChanges

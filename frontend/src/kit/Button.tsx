@@ -11,6 +11,8 @@ const LOOKS = {
   /** A computed figure, which opens its working. */
   figure:
     "link inline cursor-help text-left font-[650] decoration-dotted decoration-1 underline-offset-[3px] not-disabled:hover:text-primary disabled:cursor-default disabled:opacity-55",
+  /** A word of the trade, which opens its meaning. */
+  term: "term inline",
   /** A whole drawn thing that can be pressed; its looks are its own. */
   drawn: "cursor-pointer",
 } as const;

@@ -1,4 +1,5 @@
 import { useState, type ReactNode } from "react";
+import { Terms } from "./Terms";
 
 /** Opens at once: what is read now should not slide. */
 const STILL = "collapse rounded-none transition-none details-content:transition-none";
@@ -24,7 +25,9 @@ export function Fold({
   return (
     <details className={`${STILL} group/fold border-b border-base-300 py-2`} open={open}>
       <summary className="collapse-title flex min-h-0 items-baseline justify-between gap-4 p-0">
-        <h2 className={MARKED}>{title}</h2>
+        <h2 className={MARKED}>
+          <Terms of={title} within />
+        </h2>
         {said && <span className="faint text-sm">{said}</span>}
       </summary>
       <div className={INSIDE}>{children}</div>

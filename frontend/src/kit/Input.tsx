@@ -20,7 +20,15 @@ export function Input({ className = "", autoComplete = "off", ...rest }: Compone
 }
 
 /** A number that is typed: narrow, and its digits under those of its neighbours. */
-export const NUMBER = "w-[5.2rem] text-right font-semibold";
+const NUMBER = "text-right font-semibold";
+const FEW_DIGITS = 4;
+const ORDINARY_DIGITS = 8;
+
+/** The look of a number's field: wide enough for what it holds, and in a sentence no wider. */
+export function numberLook(text: string, inSentence = false): string {
+  if (text.length > ORDINARY_DIGITS) return `${NUMBER} w-[8.4rem]`;
+  return `${NUMBER} ${inSentence && text.length <= FEW_DIGITS ? "w-[3.6rem]" : "w-[5.2rem]"}`;
+}
 
 /** One of a few. The list is the system's own: it is as wide as its longest entry, and types ahead. */
 export function Select({ className = "", ...rest }: ComponentProps<"select">) {

@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { Terms } from "./Terms";
 
 /** A line of a form: what it is, the field, its unit, and below what is wrong with the entry. */
 export function Row({
@@ -22,7 +23,9 @@ export function Row({
     <div className="grid grid-cols-[minmax(0,1fr)_auto_3.4rem] items-center gap-x-2 border-b border-base-300 py-[0.22rem]">
       <span>
         <label htmlFor={of} className="label whitespace-normal text-base-content">
-          {label}
+          <span>
+            <Terms of={label} within />
+          </span>
         </label>
         {beside}
       </span>

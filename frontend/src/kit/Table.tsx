@@ -1,4 +1,5 @@
 import type { ComponentProps, ReactNode } from "react";
+import { Terms } from "./Terms";
 
 /** Figures under heads; `num` on a cell sets its digits under each other. */
 export function Table({ className = "", ...rest }: ComponentProps<"table">) {
@@ -24,7 +25,7 @@ export function Heads({ of }: { of: readonly string[] }) {
 }
 
 function Head({ children }: { children: string }): ReactNode {
-  if (children.startsWith("#")) return children.slice(1);
+  if (children.startsWith("#")) return <Terms of={children.slice(1)} />;
   if (children.startsWith("-")) return <span className="sr-only">{children.slice(1)}</span>;
-  return children;
+  return <Terms of={children} />;
 }

@@ -32,6 +32,15 @@ export function oddsText(odds: number): string {
   return odds > 0 ? `one in ${oneFigure(1 / odds)}` : "no";
 }
 
+/** "65 %". */
+export const shareText = (share: number): string => `${Number((share * 100).toPrecision(3))} %`;
+
+/** "between 120 MB/s and 150 MB/s"; one figure where both are read the same. */
+export function rangeText(low: number, high: number, of: (value: number) => string): string {
+  const [least, most] = [of(low), of(high)];
+  return least === most ? `about ${least}` : `between ${least} and ${most}`;
+}
+
 /** "1,420 MB/s". */
 export function rateText(bytesPerS: number): string {
   return `${rateNumber(bytesPerS)} MB/s`;

@@ -16,7 +16,7 @@ import { ThemeSwitch } from "./ThemeSwitch";
 import { Button, LINK } from "./Button";
 import { Key } from "./Key";
 import { Row } from "./Row";
-import { Checkbox, Input, NUMBER, Offer, Radio, Select } from "./Input";
+import { Checkbox, Input, numberLook, Offer, Radio, Select } from "./Input";
 import { Problem } from "./Problem";
 import { Fieldset } from "./Fieldset";
 import { Notice, Waiting } from "./Notice";
@@ -72,7 +72,7 @@ function Entered() {
   return (
     <Part title="Entered">
       <Row of="a-number" label="A number" unit="TB">
-        <Input id="a-number" className={NUMBER} defaultValue="16" />
+        <Input id="a-number" className={numberLook("16")} defaultValue="16" />
       </Row>
       <Row
         of="a-refused"
@@ -82,7 +82,7 @@ function Entered() {
       >
         <Input
           id="a-refused"
-          className={NUMBER}
+          className={numberLook("16")}
           aria-invalid
           aria-describedby="why"
           defaultValue="0"
@@ -239,7 +239,13 @@ function Gallery() {
         </SidePanel>
       )}
       {over === "palette" && (
-        <Palette commands={[{ name: "Findings", keys: "f", run: nothing }]} onClose={close} />
+        <Palette
+          typed=""
+          onType={nothing}
+          found={[{ id: "findings", kind: "do", name: "Findings", keys: "f", run: nothing }]}
+          isLooking={false}
+          onClose={close}
+        />
       )}
     </main>
   );

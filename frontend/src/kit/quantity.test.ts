@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { factsOf, nudged, shownText, typedValue } from "./quantity";
+import { factsOf, nudged, shownText, typedValue, unitOf } from "./quantity";
 
 const drives = factsOf("Pool.drive_count");
 const size = factsOf("Pool.drive_bytes");
@@ -28,6 +28,34 @@ describe("a nudge", () => {
   it("leaves no dust of binary fractions", () => {
     expect(nudged(0.1, probability, 1, false)).toBe(0.15);
     expect(nudged(0.65, probability, 1, false)).toBe(0.7);
+  });
+});
+
+describe("a number in its field", () => {
+  const budget = factsOf("Brief.budget");
+  const sampling = factsOf("AudioFormat.sample_rate_hz");
+
+  it("has commas between thousands, but for a frame's width", () => {
+    expect(shownText("140000.00", budget)).toBe("140,000");
+    expect(shownText("140000.50", budget)).toBe("140,000.50");
+    expect(shownText(48_000, sampling)).toBe("48,000");
+    expect(shownText(9_000, sampling)).toBe("9,000");
+    expect(shownText(3840, factsOf("ComputedFormat.width"))).toBe("3840");
+  });
+
+  it("is read with them and without, and with blanks", () => {
+    for (const text of ["140000", "140,000", "140 000"])
+      expect(typedValue(text, budget)).toBe("140000");
+    expect(typedValue("48,000", sampling)).toBe(48_000);
+    // Not thousands: whoever writes tenths so is told what is accepted.
+    expect(typedValue("1,5", sampling)).toBe("1,5");
+  });
+
+  it("says a part of something in per cent", () => {
+    expect(shownText(0.65, probability)).toBe("65");
+    expect(typedValue("65", probability)).toBe(0.65);
+    expect(unitOf(probability, "EUR")).toBe("%");
+    expect(unitOf(budget, "EUR")).toBe("EUR");
   });
 });
 

@@ -26,17 +26,34 @@ export function factsOf(field: FieldName): FieldFacts {
   return table[field] as FieldFacts;
 }
 
-/** Base units (bytes, bytes per second) in one shown unit; what is not kept in base units is shown as it is. */
-const factorOf = (facts: FieldFacts): number => {
-  const { factor } = signOf(facts.unit ?? "");
-  return factor > 1 ? factor : 1;
-};
+/** Base units (bytes, bytes per second, parts of one) in one shown unit. */
+const factorOf = (facts: FieldFacts): number => signOf(facts.unit ?? "").factor;
 
-/** A stored value as the text of its input. */
+/** What stands behind the field. */
+export const unitOf = (facts: FieldFacts, currency: string): string | undefined =>
+  facts.unit === "money" ? currency : facts.unit && signOf(facts.unit).after;
+
+/** A stored value as the text of its input, with commas between thousands. */
 export function shownText(value: unknown, facts: FieldFacts): string {
   if (value === null || value === undefined) return "";
-  if (typeof value === "number") return String(rounded(value / factorOf(facts)));
-  return typeof value === "string" ? value : "";
+  if (typeof value === "number") {
+    const text = String(rounded(value / factorOf(facts)));
+    // A frame is 3840 wide for everybody.
+    return facts.unit === "px" ? text : grouped(text);
+  }
+  if (typeof value !== "string") return "";
+  return facts.unit === "money" && PLAIN.test(value) ? grouped(value.replace(/\.00$/, "")) : value;
+}
+
+const PLAIN = /^[+-]?\d+(\.\d+)?$/;
+const GROUPED = /^[+-]?\d{1,3}([, ]\d{3})+(\.\d+)?$/;
+
+/** "140,000". */
+function grouped(text: string): string {
+  const [whole = "", rest] = text.split(".");
+  if (!/^-?\d{4,}$/.test(whole)) return text;
+  const parts = whole.replace(/\B(?=(\d{3})+$)/g, ",");
+  return rest === undefined ? parts : `${parts}.${rest}`;
 }
 
 /**
@@ -46,9 +63,10 @@ export function shownText(value: unknown, facts: FieldFacts): string {
 export function typedValue(text: string, facts: FieldFacts): unknown {
   const trimmed = text.trim();
   if (trimmed === "" && facts.optional) return null;
-  if (!/^[+-]?\d+(\.\d+)?$/.test(trimmed)) return trimmed;
-  if (facts.unit === "money") return trimmed;
-  return stored(Number(trimmed), facts);
+  const plain = GROUPED.test(trimmed) ? trimmed.replace(/[, ]/g, "") : trimmed;
+  if (!PLAIN.test(plain)) return trimmed;
+  if (facts.unit === "money") return plain;
+  return stored(Number(plain), facts);
 }
 
 /** The value one nudge away, or null where the field is at its end or holds no number. */
@@ -76,8 +94,7 @@ function clamped(next: number, now: number, facts: FieldFacts): number {
 
 function stored(shown: number, facts: FieldFacts): number {
   const value = shown * factorOf(facts);
-  const isBase = facts.whole ?? false;
-  return isBase && factorOf(facts) > 1 ? Math.round(value) : rounded(value);
+  return facts.whole && factorOf(facts) > 1 ? Math.round(value) : rounded(value);
 }
 
 /** Without the dust of binary fractions: 0.1 + 0.2 is 0.3 here. */

@@ -1,24 +1,17 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState, type SubmitEvent } from "react";
+import { useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
-import {
-  asContent,
-  client,
-  dataOf,
-  type PlanAnswer,
-  type PlanRow,
-  type Session,
-} from "../api/client";
+import { client, dataOf, type PlanRow, type Session } from "../api/client";
 import { agoText } from "../kit/format";
-import { FileDrop } from "../kit/FileDrop";
 import { StudioHeader } from "../studio/StudioHeader";
 import { usePlans } from "../studio/usePlans";
 import { Problem } from "../kit/Problem";
 import { Notice } from "../kit/Notice";
 import { Button, LINK } from "../kit/Button";
 import { Heads, Table } from "../kit/Table";
-import { Input } from "../kit/Input";
+import { Key } from "../kit/Key";
+import { useShortcuts } from "../kit/shortcuts";
 
 const SCALES = [
   ["speed", "Speed"],
@@ -57,11 +50,26 @@ export function PlansPage({ session }: { session: Session }) {
   const plans = usePlans(studio);
   const { removed, remove, bringBack } = useRemovedPlan(studio);
   const mayWrite = mine !== undefined && mine.role !== "viewer";
+  const navigate = useNavigate();
+  const toBegin = () => void navigate(`/s/${studio}/begin`);
+  const keys = useMemo(() => {
+    const table: Record<string, () => void> = {};
+    if (mayWrite) table.n = () => void navigate(`/s/${studio}/begin`);
+    return table;
+  }, [mayWrite, navigate, studio]);
+  useShortcuts(keys);
   return (
     <div className="min-h-dvh">
       <StudioHeader session={session} studio={studio} />
       <main className="mx-auto max-w-5xl p-8">
-        <h1 className="text-2xl">Plans</h1>
+        <div className="flex flex-wrap items-center justify-between gap-4">
+          <h1 className="text-2xl">Plans</h1>
+          {mayWrite && (
+            <Button look="primary" onClick={toBegin}>
+              Begin a plan <Key>n</Key>
+            </Button>
+          )}
+        </div>
         <Problem of={plans.error ?? remove.error ?? bringBack.error} />
         {removed && (
           <Notice className="my-3">
@@ -75,7 +83,8 @@ export function PlansPage({ session }: { session: Session }) {
         )}
         {plans.rows?.length === 0 && (
           <p className="my-6">
-            No plans yet. Begin one below, or drop a plan file from another machine.
+            No plans yet. Begin one with a line, a starting point, or a plan file from another
+            machine.
           </p>
         )}
         {plans.rows && plans.rows.length > 0 && (
@@ -91,7 +100,6 @@ export function PlansPage({ session }: { session: Session }) {
             Older plans
           </Button>
         )}
-        {mayWrite && <Begin studio={studio} />}
       </main>
     </div>
   );
@@ -110,7 +118,7 @@ function PlanTable({
 }) {
   const titles = SCALES.map(([, title]) => title);
   return (
-    <Table className="mt-4">
+    <Table className="stacked mt-4">
       <Heads of={["Plan", ...titles, "#Findings", "Changed", ...(onRemove ? ["-Remove"] : [])]} />
       <tbody>
         {rows.map((row) => (
@@ -124,11 +132,11 @@ function PlanTable({
               </Link>
               <p className="faint">{row.note}</p>
             </td>
-            {SCALES.map(([name]) => (
-              <VerdictCell key={name} verdict={row[name]} />
+            {SCALES.map(([name, title]) => (
+              <VerdictCell key={name} title={title} verdict={row[name]} />
             ))}
-            <td className="num py-3">{row.findings || "–"}</td>
-            <td className="py-3">
+            <td className="num wide-only py-3">{row.findings || "–"}</td>
+            <td className="wide-only py-3">
               {agoText(row.changed_at, Math.max(now, Date.parse(row.changed_at)))}
               <span className="faint block">revision {row.head}</span>
             </td>
@@ -146,68 +154,12 @@ function PlanTable({
   );
 }
 
-function VerdictCell({ verdict }: { verdict: keyof typeof SHAPES | null }) {
+function VerdictCell({ title, verdict }: { title: string; verdict: keyof typeof SHAPES | null }) {
   if (verdict === null) return <td className="faint py-3">not judged</td>;
   return (
     <td className={`state-${verdict} py-3 font-semibold`}>
+      <span className="narrow-only font-normal">{title} </span>
       <span aria-hidden="true">{SHAPES[verdict]}</span> {verdict}
     </td>
-  );
-}
-
-/** Two ways to a new plan: a name, or a plan file. */
-function Begin({ studio }: { studio: string }) {
-  const navigate = useNavigate();
-  const [name, setName] = useState("");
-  const go = (plan: PlanAnswer) => navigate(`/s/${studio}/plans/${plan.id}/brief`);
-  const create = useMutation({
-    mutationFn: () =>
-      dataOf(
-        client.POST("/api/studios/{studio}/plans", {
-          params: { path: { studio } },
-          body: { name },
-        }),
-      ),
-    onSuccess: go,
-  });
-  const bring = useMutation({
-    mutationFn: (file: File) =>
-      dataOf(
-        client.POST("/api/studios/{studio}/plans/import", {
-          params: { path: { studio } },
-          body: { file: asContent(file) },
-        }),
-      ),
-    onSuccess: go,
-  });
-  const submit = (event: SubmitEvent) => {
-    event.preventDefault();
-    create.mutate();
-  };
-  return (
-    <section className="mt-10 grid gap-10 md:grid-cols-2">
-      <form onSubmit={submit}>
-        <h2>Begin a plan</h2>
-        <div className="mt-3 flex gap-2">
-          <Input
-            className="grow"
-            aria-label="Name of the new plan"
-            placeholder="Name of the new plan"
-            value={name}
-            maxLength={80}
-            onChange={(event) => setName(event.target.value)}
-          />
-          <Button type="submit" disabled={!name.trim() || create.isPending}>
-            Begin
-          </Button>
-        </div>
-        <Problem of={create.error} />
-      </form>
-      <div>
-        <h2 className="mb-3">Bring a plan file</h2>
-        <FileDrop onFile={bring.mutate}>Drop a plan file here, or choose one:</FileDrop>
-        <Problem of={bring.error} />
-      </div>
-    </section>
   );
 }

@@ -15,7 +15,7 @@ export function AddItem({
   if (!mayWrite) return null;
   return (
     <>
-      <Button look="text" className={className} onClick={() => add(item)}>
+      <Button look="text" className={className} data-path={item.path} onClick={() => add(item)}>
         {children}
       </Button>
       <Problem of={problem} />

@@ -1,9 +1,10 @@
-import { useState, type SubmitEvent } from "react";
+import { useEffect, useRef, useState, type SubmitEvent } from "react";
 
 import { client, type Finding, type TriedRemedy } from "../api/client";
 import { valueText } from "../kit/format";
 import { SidePanel } from "../kit/SidePanel";
 import { usePlanTools, useSnapshot } from "./context";
+import { useGoTo } from "./place";
 import { useAsked } from "./useAsked";
 import { Button } from "../kit/Button";
 import { Input } from "../kit/Input";
@@ -15,7 +16,7 @@ const SEVERITY: Record<Finding["severity"], { mark: string; word: string; state:
 };
 
 /** What is wrong or surprising, how much, why, and what to do about it. */
-export function FindingsPanel({ onClose }: { onClose: () => void }) {
+export function FindingsPanel({ at, onClose }: { at?: string | undefined; onClose: () => void }) {
   const { evaluation } = useSnapshot();
   const tried = useTried();
   return (
@@ -23,7 +24,13 @@ export function FindingsPanel({ onClose }: { onClose: () => void }) {
       {evaluation.findings.length === 0 && <p>Nothing stands out in this plan.</p>}
       <ul className="space-y-5">
         {evaluation.findings.map((finding) => (
-          <OneFinding key={finding.key} finding={finding} tried={tried.get(finding.key)} />
+          <OneFinding
+            key={finding.key}
+            finding={finding}
+            tried={tried.get(finding.key)}
+            isWanted={finding.key === at}
+            onLeave={onClose}
+          />
         ))}
       </ul>
     </SidePanel>
@@ -41,15 +48,31 @@ function useTried(): ReadonlyMap<string, TriedRemedy> {
   return new Map(answer.data?.map((each) => [each.key, each]));
 }
 
-function OneFinding({ finding, tried }: { finding: Finding; tried: TriedRemedy | undefined }) {
+function OneFinding({
+  finding,
+  tried,
+  isWanted,
+  onLeave,
+}: {
+  finding: Finding;
+  tried: TriedRemedy | undefined;
+  isWanted: boolean;
+  onLeave: () => void;
+}) {
   const { session, mayWrite } = usePlanTools();
+  const own = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (!isWanted) return;
+    own.current?.focus();
+    own.current?.scrollIntoView({ block: "start" });
+  }, [isWanted]);
   const { document } = useSnapshot();
   const { mark, word, state } = SEVERITY[finding.severity];
   const accepted = finding.accepted_reason;
   const patch = tried && !tried.against ? (tried.patch ?? []) : [];
   const isRemedied = !accepted && patch.length > 0 && mayWrite;
   return (
-    <li className="border-l-4 border-current pl-3">
+    <li ref={own} tabIndex={-1} className="border-l-4 border-current pl-3">
       <p className={`${state} text-sm font-semibold`}>
         <span aria-hidden="true">{mark}</span> {word}
       </p>
@@ -71,10 +94,7 @@ function OneFinding({ finding, tried }: { finding: Finding; tried: TriedRemedy |
         </p>
       )}
       {!accepted && !isRemedied && (
-        <p className="mt-1">
-          {finding.remedy.words}
-          {tried?.against && <span className="faint"> (tried: {tried.against})</span>}
-        </p>
+        <ByHand words={finding.remedy.words} tried={tried} onLeave={onLeave} />
       )}
       <div className="mt-1 flex flex-wrap items-center gap-x-3">
         {isRemedied && (
@@ -83,6 +103,36 @@ function OneFinding({ finding, tried }: { finding: Finding; tried: TriedRemedy |
         {mayWrite && <Acceptance finding={finding} />}
       </div>
     </li>
+  );
+}
+
+/** What no single step mends: what to do, and the field where one begins. */
+function ByHand({
+  words,
+  tried,
+  onLeave,
+}: {
+  words: string;
+  tried: TriedRemedy | undefined;
+  onLeave: () => void;
+}) {
+  const goTo = useGoTo();
+  return (
+    <p className="mt-1">
+      {words}
+      {tried?.against && <span className="faint"> (tried: {tried.against})</span>}{" "}
+      {tried?.at && (
+        <Button
+          look="text"
+          onClick={() => {
+            onLeave();
+            goTo(tried.at);
+          }}
+        >
+          Go to {tried.label}
+        </Button>
+      )}
+    </p>
   );
 }
 

@@ -1,9 +1,11 @@
 import { lazy, Suspense, useCallback, useEffect, useRef, useState } from "react";
 import { useParams } from "react-router";
-import { Palette } from "../kit/Palette";
 import { ClashPanel } from "./ClashPanel";
 import { usePlanTools, useSnapshot } from "./context";
+import { Find } from "./Find";
 import { FrameHead } from "./FrameHead";
+import { OpenPath } from "./OpenPath";
+import { useFocusAtPlace } from "./place";
 import { ScalesStrip } from "./Scales";
 import { StageList } from "./StageList";
 import { VIEWS } from "./stages";
@@ -23,7 +25,10 @@ const HistoryPanel = lazy(() =>
 );
 
 export type Panel =
-  { kind: "explain"; figureId: string } | { kind: "findings" | "history" | "help" } | null;
+  | { kind: "explain"; figureId: string }
+  | { kind: "findings"; key?: string }
+  | { kind: "history" | "help" }
+  | null;
 
 /** The frame around a plan: head, stages, the stage itself, panels, and the scales that never leave. */
 export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Panel) => void }) {
@@ -38,6 +43,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
   useEffect(() => {
     window.document.title = `${document.plan.name} · Grand Larder`;
   }, [document.plan.name]);
+  useFocusAtPlace();
   const main = useRef<HTMLElement>(null);
   useEffect(() => {
     main.current?.scrollTo(0, 0);
@@ -49,6 +55,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
       <StageList setPanel={setPanel} />
       <div className="relative min-h-0 min-w-0">
         <main ref={main} className="relative h-full overflow-y-auto">
+          <OpenPath />
           <ClashPanel />
           {notice && (
             <Notice>
@@ -62,7 +69,9 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
             {View && <View />}
           </Suspense>
         </main>
-        {finding && <Palette commands={commands} onClose={() => setFinding(false)} />}
+        {finding && (
+          <Find commands={commands} setPanel={setPanel} onClose={() => setFinding(false)} />
+        )}
         <Panels panel={panel} close={close} />
       </div>
       <footer className="frame-scales">
@@ -77,7 +86,7 @@ function Panels({ panel, close }: { panel: Panel; close: () => void }) {
   return (
     <Suspense fallback={null}>
       {panel?.kind === "explain" && <ExplainPanel figureId={panel.figureId} onClose={close} />}
-      {panel?.kind === "findings" && <FindingsPanel onClose={close} />}
+      {panel?.kind === "findings" && <FindingsPanel at={panel.key} onClose={close} />}
       {panel?.kind === "history" && <HistoryPanel onClose={close} />}
       {panel?.kind === "help" && <HelpPanel onClose={close} />}
     </Suspense>

@@ -20,7 +20,8 @@ export function HelpPanel({ onClose }: { onClose: () => void }) {
     ["r", "redo"],
     ["f", "findings"],
     ["h", "history"],
-    ["/", "find a stage, figure or command (also Ctrl K)"],
+    ["/", "find anything: what the plan has, other plans, devices, commands (also Ctrl K)"],
+    ["F1", "in a field: what the trade's word in its label means"],
     ["?", "this help"],
     ["Esc", "close what is open"],
   ];

@@ -7,12 +7,13 @@ import {
   nudged,
   shownText,
   typedValue,
+  unitOf,
   type FieldFacts,
   type FieldName,
 } from "../kit/quantity";
 import { Problem } from "../kit/Problem";
 import { Row } from "../kit/Row";
-import { Checkbox, Input, NUMBER, Select } from "../kit/Input";
+import { Checkbox, Input, numberLook, Select } from "../kit/Input";
 
 const TYPING_PAUSE_MS = 350;
 
@@ -131,13 +132,14 @@ export const Quantity = memo(function Quantity(props: FieldProps) {
     setTyped(null);
     if (next !== null) bound.put(next);
   };
-  const unit = facts.unit === "money" ? currency : facts.unit;
-  const numeric = Number(value);
+  const unit = unitOf(facts, currency);
+  const numeric =
+    typeof value === "number" ? Number(shownText(value, facts).replaceAll(",", "")) : Number(value);
   return (
     <Placed bound={bound} id={id} bare={props.bare} unit={unit}>
       <Input
         {...spoken(bound, id, props, unit)}
-        className={NUMBER}
+        className={numberLook(text, props.bare)}
         inputMode="decimal"
         role="spinbutton"
         aria-valuenow={Number.isFinite(numeric) && value !== null ? numeric : undefined}

@@ -5,13 +5,10 @@ import { usePlanTools } from "./context";
 
 interface Taken {
   problem: string;
-  /**
-   * Asks the server for a change and takes it; what it refuses is said and nothing is changed. Where an item
-   * is added, `onAdded` hears its id.
-   */
+  /** Asks the server for a change and takes it; what it refuses is said and nothing is changed. */
   take: (
     ask: () => Promise<readonly Operation[]>,
-    onAdded?: ((id: string) => void) | undefined,
+    onTaken?: (patch: readonly Operation[]) => void,
   ) => void;
 }
 
@@ -19,13 +16,12 @@ interface Taken {
 export function useTaken(): Taken {
   const { session } = usePlanTools();
   const [problem, setProblem] = useState("");
-  const take: Taken["take"] = (ask, onAdded) => {
+  const take: Taken["take"] = (ask, onTaken) => {
     setProblem("");
     ask()
       .then((patch) => {
         if (patch.length) session.change(...patch);
-        const added = patch.find((operation) => operation.op === "add");
-        if (added) onAdded?.((added.value as { id: string }).id);
+        onTaken?.(patch);
       })
       .catch((error: unknown) =>
         setProblem(error instanceof Error ? error.message : "That did not work."),

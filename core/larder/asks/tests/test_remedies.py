@@ -21,7 +21,7 @@ def faults_of(seed: int) -> tuple[int, list[str]]:
     now = {finding.key: finding for finding in evaluate(bundle).findings}
     plan = bundle.plan
     counted = (plan.pools, plan.boxes, plan.caches, plan.volumes, plan.brief.seats, plan.wiring.switches)
-    offered = [each for each in tried_remedies(bundle) if not each.against]
+    offered = [each for each in tried_remedies(bundle) if each.patch and not each.against]
     faults = [fault for finding in now.values() if (fault := _leads_nowhere(bundle, finding))]
     for each in offered:
         after_bundle = bundle_from(apply_patch(bundle.document(), each.patch))
@@ -67,7 +67,7 @@ class Remedies(unittest.TestCase):
         self.assertNotIn("no-snapshots-scratch", keys)
         cut = tried_remedies(demo("tern-and-tide"), lambda: False)
         self.assertTrue(cut)
-        self.assertTrue(all(each.against for each in cut))
+        self.assertTrue(all(each.against for each in cut if each.patch))
 
     def test_a_remedy_that_empties_bays_is_not_offered(self) -> None:
         bundle = changed(demo("one-box"), plan__pools__main__drive_count=6)

@@ -1,7 +1,15 @@
 import type { Evaluation } from "../../api/client";
 import { Choice, Quantity, TextField, Tick } from "../../plan/fields";
 import { Figure } from "../../plan/Figure";
-import { counted, dateText, hoursText, rateText, sizeText, stepLabel } from "../../kit/format";
+import {
+  counted,
+  dateText,
+  hoursText,
+  rateText,
+  shareText,
+  sizeText,
+  stepLabel,
+} from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 import { CalendarDrawing } from "./CalendarDrawing";
 import { ComingIn, Far } from "./Far";
@@ -84,8 +92,9 @@ function CommonPeak() {
     <>
       <Quantity field="Brief.common_peak_probability" path={`${BRIEF}/common_peak_probability`} />
       <p className="faint text-sm">
-        How likely a deadline is, which lifts everybody to at least {evaluation.brief.rush_odds};
-        empty is the house rule, {evaluation.brief.common_peak_probability}.
+        How likely a deadline is, which lifts everybody to at least{" "}
+        {shareText(evaluation.brief.rush_odds)}; empty is the house rule,{" "}
+        {shareText(evaluation.brief.common_peak_probability)}.
       </p>
     </>
   );
@@ -129,6 +138,9 @@ function Answered() {
   );
 }
 
+const inWeeks = (weeks: number) =>
+  weeks < 1 ? "Needed today" : `Needed in ${counted(weeks, "week")}`;
+
 /** What must fit on the fullest day, and what of it is hot at once. */
 function Need() {
   const { document, evaluation } = useSnapshot();
@@ -137,7 +149,7 @@ function Need() {
   return (
     <>
       <h3 className="mt-5">
-        Needed in {Math.round(brief.weeks)} weeks
+        {inWeeks(Math.round(brief.weeks))}
         {brief.fullest_on !== horizon && `, fullest on ${dateText(brief.fullest_on)}`}
       </h3>
       <Table className="max-w-md">

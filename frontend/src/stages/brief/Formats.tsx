@@ -1,18 +1,17 @@
-import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
 
-import { asContent, client, dataOf, type PlanDocument } from "../../api/client";
+import type { PlanDocument } from "../../api/client";
 import { Choice, Quantity, RefusedHere, TextField, Tick } from "../../plan/fields";
 import type { FieldName } from "../../kit/quantity";
 import published from "../../generated/published.json";
-import { FilesDrop } from "../../kit/FileDrop";
 import { rateText } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { AddItem } from "../../plan/AddItem";
 import { useNewItem } from "../../plan/useNewItem";
+import { Probed } from "./FormatChooser";
 import { Entry } from "../../kit/Fold";
 import { Button } from "../../kit/Button";
 import { Problem } from "../../kit/Problem";
-import { Waiting } from "../../kit/Notice";
 import { Select } from "../../kit/Input";
 
 const SAMPLINGS: [string, string][] = [
@@ -60,18 +59,19 @@ type Format = NonNullable<NonNullable<PlanDocument["catalogue"]>["formats"]>[num
 export function Formats() {
   const { mayWrite } = usePlanTools();
   const { document } = useSnapshot();
+  const [added, setAdded] = useState("");
   return (
     <>
       {(document.catalogue?.formats ?? []).map((format) => (
-        <OneFormat key={format.id} format={format} />
+        <OneFormat key={format.id} format={format} isNew={format.id === added} />
       ))}
       <RefusedHere path="catalogue/formats" />
-      {mayWrite && <AddFormat />}
+      {mayWrite && <AddFormat onAdded={setAdded} />}
     </>
   );
 }
 
-function OneFormat({ format }: { format: Format }) {
+function OneFormat({ format, isNew }: { format: Format; isNew: boolean }) {
   const { session, mayWrite } = usePlanTools();
   const { evaluation } = useSnapshot();
   const path = `catalogue/formats/${format.id}`;
@@ -80,7 +80,7 @@ function OneFormat({ format }: { format: Format }) {
     <Entry
       name={format.name}
       figure={rate ? rateText(rate.mean_bytes_per_s) : ""}
-      open={rate === undefined}
+      open={isNew || rate === undefined}
     >
       <TextField
         field={`${MODEL[format.kind]}.name` as FieldName}
@@ -153,42 +153,24 @@ function Measured({
   );
 }
 
-/** A format by its published class, by its kind, or by what is read from clips. */
-function AddFormat() {
-  const { studio } = usePlanTools();
+/** A format by its published class, by its kind, or by what is read from clips; one just added stands open. */
+function AddFormat({ onAdded }: { onAdded: (id: string) => void }) {
   const { problem, add } = useNewItem();
-  const addFormat = (given: Record<string, unknown>) => add({ path: "catalogue/formats", given });
-  const probe = useMutation({
-    mutationFn: (files: File[]) =>
-      dataOf(
-        client.POST("/api/studios/{studio}/probe", {
-          params: { path: { studio } },
-          body: { file: files.map(asContent) },
-        }),
-      ),
-    onSuccess: ({ format }) => addFormat({ ...format, id: undefined }),
-  });
+  const addFormat = (given: Record<string, unknown>) =>
+    add({ path: "catalogue/formats", given, onAdded });
   return (
     <>
       <PublishedClasses onChoose={addFormat} />
       <p className="mt-2 flex flex-wrap gap-x-5">
         {NEW.map(([kind, words]) => (
-          <AddItem key={kind} path="catalogue/formats" given={{ kind }}>
+          <AddItem key={kind} path="catalogue/formats" given={{ kind }} onAdded={onAdded}>
             Add {words}
           </AddItem>
         ))}
       </p>
       <Problem of={problem} />
       <div className="mt-3">
-        <FilesDrop onFiles={probe.mutate}>
-          Drop what ffprobe printed about your own clips, several of one kind together, or choose
-          the files:
-        </FilesDrop>
-        <code className="faint mt-1 block text-xs">
-          ffprobe -v error -of json -show_format -show_streams -show_packets CLIP
-        </code>
-        {probe.isPending && <Waiting>Reading …</Waiting>}
-        <Problem of={probe.error} />
+        <Probed onRead={addFormat} />
       </div>
     </>
   );
@@ -200,9 +182,9 @@ function PublishedClasses({ onChoose }: { onChoose: (given: Record<string, unkno
     if (chosen) onChoose({ kind: "class", name: chosen.name, bytes_per_s: chosen.bytes_per_s });
   };
   return (
-    <label className="mt-2 flex items-center gap-2">
+    <label className="mt-2 flex min-w-0 flex-wrap items-center gap-2">
       <span className="whitespace-nowrap">Add a published class</span>
-      <Select className="min-w-0 grow" value="" onChange={(event) => choose(event.target.value)}>
+      <Select className="w-full min-w-0" value="" onChange={(event) => choose(event.target.value)}>
         <option value="">choose …</option>
         {published.map((each, n) => (
           <option key={each.name} value={n}>

@@ -3,8 +3,10 @@ import { fieldsIn } from "../../plan/AllFields";
 import { Quantity, RefusedHere, TextField } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { useSnapshot } from "../../plan/context";
-import { AddItem } from "../../plan/AddItem";
+import { AddWithFormat } from "./AddWithFormat";
 import { More } from "../../kit/Fold";
+
+const PRODUCTION = [{ path: "plan/brief/productions", given: {}, words: "Add a production" }];
 
 /** The shooting calendar: what begins when, how much is shot, and when it is delivered and archived. */
 export function Productions() {
@@ -26,9 +28,9 @@ export function Productions() {
             <span>from</span>
             {its("starts_on", "shooting from")}
             {its("shooting_weeks", "weeks of shooting")}
-            <span>weeks,</span>
+            <span>{production.shooting_weeks === 1 ? "week," : "weeks,"}</span>
             {its("cameras", "cameras")}
-            <span>cameras ×</span>
+            <span>{production.cameras === 1 ? "camera ×" : "cameras ×"}</span>
             {its("hours_per_day", "hours a day")}
             <span>h a day of</span>
             {its("format_id", "format", formats)}
@@ -44,11 +46,7 @@ export function Productions() {
         );
       })}
       <RefusedHere path="plan/brief/productions" />
-      {formats.length > 0 && (
-        <AddItem className="mt-2" path="plan/brief/productions">
-          Add a production
-        </AddItem>
-      )}
+      <AddWithFormat label="What it shoots: find a format" offered={PRODUCTION} />
     </>
   );
 }

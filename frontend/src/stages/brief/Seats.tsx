@@ -1,11 +1,13 @@
 import type { Option } from "../../plan/fields";
+import { AddSeat } from "./AddSeat";
+import { FormatField } from "./FormatField";
 import { useFormatOptions } from "../../plan/useFormatOptions";
 import { useHomes, useMounts } from "../../plan/useHomes";
 import { fieldsIn } from "../../plan/AllFields";
 import { Choice, Quantity, RefusedHere, Tick } from "../../plan/fields";
 import { ItemFieldset, RemoveItem } from "../../plan/ItemFieldset";
 import type { FieldName } from "../../kit/quantity";
-import { usePlanTools, useSnapshot } from "../../plan/context";
+import { useSnapshot } from "../../plan/context";
 import type { PlanDocument } from "../../api/client";
 import { AddItem } from "../../plan/AddItem";
 import { More } from "../../kit/Fold";
@@ -69,13 +71,17 @@ function Footage({ seat, path, formats }: Props<"footage">) {
   return (
     <>
       {its("count", "seats")}
-      <span>seats, each</span>
+      <span>{seat.count === 1 ? "seat that" : "seats, each"}</span>
       {its("direction", "plays or writes", DIRECTIONS)}
       {its("streams", "streams")}
-      <span>streams of</span>
-      {its("format_id", "format", formats)}
-      <span>at peak</span>
-      {its("probability", "part of the day at peak")}
+      <span>{seat.streams === 1 ? "stream of" : "streams of"}</span>
+      <FormatField
+        field="FootageSeat.format_id"
+        path={`${path}/format_id`}
+        item={seat.name}
+        formats={formats}
+      />
+      <AtPeak its={its} />
       <More of={seat.name}>
         <Quantity field="FootageSeat.angles" path={`${path}/angles`} />
         <Quantity field="FootageSeat.shuttle_factor" path={`${path}/shuttle_factor`} />
@@ -102,7 +108,7 @@ function Activities({ seat, path, formats }: Props<"footage">) {
           <ItemFieldset key={activity.id} field="Activity.name" path={at} name={activity.name}>
             {its("direction", "plays or writes", DIRECTIONS)}
             {its("streams", "streams")}
-            <span>streams of</span>
+            <span>{activity.streams === 1 ? "stream of" : "streams of"}</span>
             {its("format_id", "format", formats)}
             <span>at</span>
             {its("speed_factor", "times real time")}
@@ -122,13 +128,12 @@ function Photo({ seat, path }: Props<"photo">) {
   return (
     <>
       {its("count", "seats")}
-      <span>seats, each</span>
+      <span>{seat.count === 1 ? "seat at" : "seats, each at"}</span>
       {its("images_per_s", "pictures per second")}
-      <span>pictures/s of</span>
+      <span>{seat.images_per_s === 1 ? "picture/s of" : "pictures/s of"}</span>
       {its("image_bytes", "raw size")}
       <span>MB,</span>
-      <span>at peak</span>
-      {its("probability", "part of the day at peak")}
+      <AtPeak its={its} />
       <More of={seat.name}>
         <Quantity field="PhotoSeat.exports_per_s" path={`${path}/exports_per_s`} />
         <Quantity field="PhotoSeat.export_bytes" path={`${path}/export_bytes`} />
@@ -146,13 +151,12 @@ function Ingest({ seat, path }: Props<"ingest">) {
   return (
     <>
       {its("count", "stations")}
-      <span>stations, each</span>
+      <span>{seat.count === 1 ? "station with" : "stations, each"}</span>
       {its("readers", "card readers at once")}
-      <span>card readers of</span>
+      <span>{seat.readers === 1 ? "card reader of" : "card readers of"}</span>
       {its("card_bytes_per_s", "what a card gives")}
       <span>MB/s,</span>
-      <span>at peak</span>
-      {its("probability", "part of the day at peak")}
+      <AtPeak its={its} />
       <More of={seat.name}>
         <Quantity field="IngestSeat.copies_here" path={`${path}/copies_here`} />
         <Tick field="IngestSeat.verifies" path={`${path}/verifies`} />
@@ -169,12 +173,16 @@ function Remote({ seat, path, formats }: Props<"remote">) {
   return (
     <>
       {its("count", "seats")}
-      <span>seats far away by</span>
+      <span>{seat.count === 1 ? "seat far away by" : "seats far away by"}</span>
       {its("way", "way of working")}
       <span>on</span>
-      {its("format_id", "format", formats)}
-      <span>at peak</span>
-      {its("probability", "part of the day at peak")}
+      <FormatField
+        field="RemoteSeat.format_id"
+        path={`${path}/format_id`}
+        item={seat.name}
+        formats={formats}
+      />
+      <AtPeak its={its} />
       <More of={seat.name}>
         <Quantity field="RemoteSeat.footage_hours_per_day" path={`${path}/footage_hours_per_day`} />
         <Quantity field="RemoteSeat.down_bytes_per_s" path={`${path}/down_bytes_per_s`} />
@@ -183,6 +191,17 @@ function Remote({ seat, path, formats }: Props<"remote">) {
         <WorksOn seat={seat} path={path} />
         <OddsByPart seat={seat} path={path} />
       </More>
+    </>
+  );
+}
+
+/** How much of the time. */
+function AtPeak({ its }: { its: ReturnType<typeof fieldsIn> }) {
+  return (
+    <>
+      <span>at peak</span>
+      {its("probability", "part of the day at peak")}
+      <span>% of the time</span>
     </>
   );
 }
@@ -234,31 +253,4 @@ function OddsByPart({ seat, path }: { seat: AnySeat; path: string }) {
       </AddItem>
     );
   });
-}
-
-const KINDS: [AnySeat["kind"], string][] = [
-  ["footage", "a footage seat"],
-  ["photo", "a photo seat"],
-  ["ingest", "an ingest station"],
-  ["remote", "a seat far away"],
-];
-
-function AddSeat() {
-  const { mayWrite } = usePlanTools();
-  const { document } = useSnapshot();
-  if (!mayWrite) return null;
-  const hasFormats = (document.catalogue?.formats ?? []).length > 0;
-  const offered = KINDS.filter(([kind]) => hasFormats || kind === "photo" || kind === "ingest");
-  return (
-    <p className="mt-2 flex flex-wrap gap-x-5">
-      {offered.map(([kind, words]) => (
-        <AddItem key={kind} path="plan/brief/seats" given={{ kind }}>
-          Add {words}
-        </AddItem>
-      ))}
-      {!hasFormats && (
-        <span className="faint">Add a format below, then footage seats can play it.</span>
-      )}
-    </p>
-  );
 }

@@ -13,7 +13,7 @@ export function Services() {
     <>
       <h3 className="mt-2">Parts of the day</h3>
       <DayParts />
-      <h3 className="mt-4">Workstation backups and other services</h3>
+      <h3 className="mt-4">Workstation backups and what else runs</h3>
       <OtherServices />
     </>
   );

@@ -3,7 +3,9 @@ import { fieldsIn } from "../../plan/AllFields";
 import { RefusedHere } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { useSnapshot } from "../../plan/context";
-import { AddItem } from "../../plan/AddItem";
+import { AddWithFormat } from "./AddWithFormat";
+
+const UNIT = [{ path: "plan/brief/shoots", given: {}, words: "Add a camera unit" }];
 
 /** What is shot in an average week, unit by unit. */
 export function Shoots() {
@@ -22,15 +24,12 @@ export function Shoots() {
             {its("format_id", "format", formats)}
             <span>kept</span>
             {its("kept_ratio", "part kept")}
+            <span>%</span>
           </ItemFieldset>
         );
       })}
       <RefusedHere path="plan/brief/shoots" />
-      {formats.length > 0 && (
-        <AddItem className="my-2" path="plan/brief/shoots">
-          Add a camera unit
-        </AddItem>
-      )}
+      <AddWithFormat label="What it shoots: find a format" offered={UNIT} />
     </>
   );
 }

@@ -11,7 +11,7 @@ import type { StockTools } from "./useStock";
 import { Problem } from "../../kit/Problem";
 import { Button } from "../../kit/Button";
 import { Row } from "../../kit/Row";
-import { Checkbox, Input, NUMBER, Select } from "../../kit/Input";
+import { Checkbox, Input, numberLook, Select } from "../../kit/Input";
 
 type Key = keyof Device & string;
 const TEXTS: Key[] = ["label", "place", "serial"];
@@ -147,7 +147,7 @@ function Entry({ device, name, type = "text", disabled, put }: EntryProps) {
       <Input
         id={id}
         type={type}
-        className={isNumber ? NUMBER : "w-40"}
+        className={isNumber ? numberLook("") : "w-40"}
         disabled={disabled}
         value={text}
         onChange={(event) => setTyped(event.target.value)}

@@ -1,5 +1,5 @@
 import { useDeferredValue, useMemo, useState } from "react";
-import { useParams } from "react-router";
+import { useLocation, useParams } from "react-router";
 
 import type { DeviceResult, Session, Stock } from "../../api/client";
 import { sizeText } from "../../kit/format";
@@ -26,7 +26,8 @@ import { Input } from "../../kit/Input";
 export function StockPage({ session }: { session: Session }) {
   const { studio = "" } = useParams();
   const tools = useStock(studio);
-  const [open, setOpen] = useState<string | null>(null);
+  const { state } = useLocation() as { state: { device?: string } | null };
+  const [open, setOpen] = useState<string | null>(state?.device ?? null);
   const data = tools.stock.data;
   const mayWrite = data !== undefined && data.role !== "viewer";
   const chosen = data?.devices.find((d) => d.id === open);

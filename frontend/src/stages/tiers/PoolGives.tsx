@@ -1,6 +1,6 @@
 import type { PlanDocument, PoolResult } from "../../api/client";
 import { Figure } from "../../plan/Figure";
-import { hoursText, oddsText, rateText, sizeText } from "../../kit/format";
+import { counted, hoursText, oddsText, rangeText, rateText, sizeText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 import { BoxGives } from "./BoxGives";
 import { DrivesCompared, LayoutsCompared } from "./BuiltTable";
@@ -31,17 +31,17 @@ export function PoolGives({ pool, result }: { pool: Pool; result: PoolResult }) 
         <dd>
           <Figure id={`tiers.${pool.id}.read`}>{rateText(result.read.middle_bytes_per_s)}</Figure>{" "}
           <span className="faint">
-            between {rateText(result.read.low_bytes_per_s)} and{" "}
-            {rateText(result.read.high_bytes_per_s)}, with {result.streams} streams on a pool filled
-            to its limit
+            {rangeText(result.read.low_bytes_per_s, result.read.high_bytes_per_s, rateText)}, with{" "}
+            {counted(result.streams, "stream")} on a pool filled to its limit
           </span>
         </dd>
         <dt>Writes</dt>
         <dd>
           <Figure id={`tiers.${pool.id}.write`}>{rateText(result.write.middle_bytes_per_s)}</Figure>{" "}
           <span className="faint">
-            between {rateText(result.write.low_bytes_per_s)} (small writes) and{" "}
-            {rateText(result.write.high_bytes_per_s)}
+            {rangeText(result.write.low_bytes_per_s, result.write.high_bytes_per_s, rateText)}
+            {result.write.low_bytes_per_s < result.write.high_bytes_per_s &&
+              ", small writes the least"}
             {result.fast_write &&
               `; the first ${sizeText(result.fast_write_bytes)} go in at ${rateText(result.fast_write.middle_bytes_per_s)}`}
           </span>

@@ -1,6 +1,8 @@
 import { useState } from "react";
 
+import { AddItem } from "../../plan/AddItem";
 import { useSnapshot } from "../../plan/context";
+import { usePlace } from "../../plan/place";
 import { AllPools } from "./AllPools";
 import { Boxes } from "./Boxes";
 import { BoxFronts } from "./BoxFronts";
@@ -10,13 +12,46 @@ import { PoolTabs } from "./PoolTabs";
 import { Purchases } from "./Purchases";
 import { Volumes } from "./Volumes";
 
+/** The pool that is looked at: one that was chosen, or one that something in was gone to. */
+function useChosenPool() {
+  const { caches, volumes } = useSnapshot().document.plan;
+  const { at, key } = usePlace();
+  const [, list, id = ""] = at.split("/");
+  const inside = [...(caches ?? []), ...(volumes ?? [])].find((each) => each.id === id);
+  const wanted = list === "pools" ? id : (inside?.pool_id ?? "");
+  const [chosen, setChosen] = useState({ id: wanted, key });
+  const isOlder = chosen.key !== key && wanted !== "";
+  return {
+    chosen: isOlder ? wanted : chosen.id,
+    setChosen: (pool: string) => setChosen({ id: pool, key }),
+  };
+}
+
+/** A plan begins without storage: here it gets its first. */
+function NoPool() {
+  return (
+    <div className="ask-answer">
+      <section aria-label="Drives and layout">
+        <h2>No storage yet</h2>
+        <p className="my-2">
+          A first pool begins as four disks of 12 TB, of which any two may die. Then change what
+          does not fit: the scales answer at once.
+        </p>
+        <AddItem path="plan/pools">Add a first pool</AddItem>
+        <Boxes />
+        <Purchases />
+      </section>
+    </div>
+  );
+}
+
 /** The pools: drives and layout on the left; what they hold, survive and deliver on the right. */
 export function TiersStage() {
   const { document, evaluation } = useSnapshot();
-  const [chosen, setChosen] = useState("");
-  const pools = document.plan.pools;
+  const { chosen, setChosen } = useChosenPool();
+  const pools = document.plan.pools ?? [];
   const pool = pools.find((p) => p.id === chosen) ?? pools[0];
-  if (!pool) return <p className="p-8">This plan has no pool.</p>;
+  if (!pool) return <NoPool />;
   // A pool just added is on the screen before it is judged.
   const result = evaluation.tiers.pools.find((p) => p.id === pool.id);
   return (

@@ -1,0 +1,22 @@
+import type { LineOut } from "../../api/client";
+import stages from "../../generated/stages.json";
+
+const TITLES = new Map(stages.map((stage) => [stage.id, stage.title]));
+
+/** What the plan would still leave unsaid, and where it is said. */
+export function StillOpen({ of }: { of: NonNullable<LineOut["open_work"]> }) {
+  if (!of.length) return null;
+  return (
+    <section aria-label="Still open after this">
+      <h2 className="text-base">Still open after this</h2>
+      <ol>
+        {of.map((each) => (
+          <li key={each.words} className="flex justify-between gap-3 border-b border-base-300 py-1">
+            <span>{each.words}</span>
+            <span className="faint">{TITLES.get(each.stage)}</span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,82 @@
+/** Going to a place of the plan: the view that shows it, and the focus on it. */
+
+import { useEffect } from "react";
+import { useLocation, useNavigate } from "react-router";
+
+import { usePlanTools } from "./context";
+
+const VIEWS: [string, string][] = [
+  ["plan/wiring", "wiring"],
+  ["plan/brief", "brief"],
+  ["plan/name", "brief"],
+  ["catalogue/formats", "brief"],
+  ["catalogue", "catalogue"],
+  ["house_rules", "house-rules"],
+];
+
+/** Which view shows a place; what none of them claims is of the tiers. */
+export const viewOf = (path: string): string =>
+  VIEWS.find(([start]) => path.startsWith(start))?.[1] ?? "tiers";
+
+/** The place that was gone to, and a key that is another at each going. */
+export function usePlace(): { at: string; key: string } {
+  const { state, key } = useLocation() as { state: { at?: string } | null; key: string };
+  return { at: state?.at ?? "", key };
+}
+
+/** Goes to a place of the plan. */
+export function useGoTo(): (path: string) => void {
+  const { studio, planId } = usePlanTools();
+  const navigate = useNavigate();
+  return (path) =>
+    void navigate(`/s/${studio}/plans/${planId}/${viewOf(path)}`, { state: { at: path } });
+}
+
+const PATIENCE_MS = 2_500;
+const NEARBY_AFTER_MS = 500;
+
+/** Sets the focus on the place that was gone to, as soon as it is on the page. */
+export function useFocusAtPlace(): void {
+  const { at, key } = usePlace();
+  useEffect(() => (at ? focusSoon(at) : undefined), [at, key]);
+}
+
+/** Sets the focus on a place, or on the first field in it, as soon as it is on the page; the answer stops that. */
+export function focusSoon(path: string): () => void {
+  const started = performance.now();
+  let frame = 0;
+  const look = () => {
+    const waited = performance.now() - started;
+    const found =
+      exactly(path) ?? firstIn(path) ?? (waited > NEARBY_AFTER_MS ? around(path) : null);
+    if (found) focusOn(found);
+    else if (waited < PATIENCE_MS) frame = requestAnimationFrame(look);
+  };
+  frame = requestAnimationFrame(look);
+  return () => cancelAnimationFrame(frame);
+}
+
+const exactly = (path: string) => document.querySelector<HTMLElement>(`[data-path="${path}"]`);
+
+const firstIn = (path: string) => document.querySelector<HTMLElement>(`[data-path^="${path}/"]`);
+
+/** The nearest place that this one stands in and that is on the page. */
+function around(path: string): HTMLElement | null {
+  for (let here = path; here.includes("/"); here = here.slice(0, here.lastIndexOf("/"))) {
+    const found = exactly(here) ?? firstIn(here);
+    if (found) return found;
+  }
+  return null;
+}
+
+/** Opens what the element is folded away in, and gives it the focus. */
+function focusOn(element: HTMLElement): void {
+  for (
+    let fold = element.closest("details");
+    fold;
+    fold = fold.parentElement?.closest("details") ?? null
+  )
+    fold.open = true;
+  element.focus();
+  element.scrollIntoView({ block: "center" });
+}

@@ -1,0 +1,30 @@
+/** How a scale is said in a line; the figures and the verdict are the core's. */
+
+import type { Scale } from "../api/client";
+import { counted, moneyText, rateNumber, sizeText } from "../kit/format";
+
+/** What there is for what is asked; of a scale that is open, what is known so far. */
+export function headline(scale: Scale, currency: string): string {
+  const hasNothing = scale.verdict === "open" && scale.have === 0;
+  switch (scale.measure) {
+    case "bytes_per_s":
+      if (!scale.need) return "nothing asked yet";
+      return hasNothing
+        ? `${rateNumber(scale.need)} MB/s asked`
+        : `${rateNumber(scale.have)} for ${rateNumber(scale.need)} MB/s`;
+    case "files_per_s":
+      return `${scale.have.toFixed(1)} for ${scale.need.toFixed(1)} files a second`;
+    case "bytes":
+      if (!scale.need) return "nothing kept yet";
+      return hasNothing
+        ? `${sizeText(scale.need)} needed`
+        : `${sizeText(scale.have)} for ${sizeText(scale.need)}`;
+    case "drives":
+      if (hasNothing) return `to survive ${counted(scale.need, "drive")}`;
+      return `survives ${counted(scale.have, "drive")}, ${scale.need} wanted`;
+    default:
+      if (scale.verdict === "open" && !scale.need)
+        return scale.have ? `${moneyText(scale.have, currency)} to spend` : "no budget yet";
+      return `${moneyText(scale.need, currency)} of ${moneyText(scale.have, currency)}`;
+  }
+}
