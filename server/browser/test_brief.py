@@ -47,6 +47,11 @@ class BriefInFull(BrowserCase):
 
     def test_a_production_with_impossible_dates_keeps_them_with_the_sentence(self) -> None:
         self.press("Add a production")
+        expect(self.page.get_by_label("What it shoots: find a format")).to_be_focused()
+        formats = self.page.get_by_role("listbox", name="Formats")
+        expect(formats.get_by_role("option").first).to_be_visible()
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_label("Name of New production")).to_be_focused()
         self.unfold("More of New production")
         archived = self.page.locator('[data-path="plan/brief/productions/production/archived_on"]')
         archived.fill("2026-12-01")
@@ -67,10 +72,10 @@ class BriefInFull(BrowserCase):
         expect(answer.get_by_role("row").filter(has_text="Day 9 h")).to_contain_text("busiest")
 
     def test_odds_above_one_are_refused_beside_the_field(self) -> None:
-        self.spin("Edit: part of the day at peak").fill("1.4")
+        self.spin("Edit: part of the day at peak, %").fill("140")
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_role("alert")).to_contain_text("At peak cannot be")
-        expect(self.spin("Edit: part of the day at peak")).to_have_value("1.4")
+        expect(self.spin("Edit: part of the day at peak, %")).to_have_value("140")
 
     def test_where_projects_live_is_a_finding_either_way(self) -> None:
         self.page.get_by_label("Project files and catalogues live").select_option("on the share")

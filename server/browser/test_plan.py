@@ -116,6 +116,7 @@ class BadInput(BrowserCase):
         expect(page.get_by_role("alert")).to_contain_text("do not belong together")
         expect(page.get_by_label("Name")).to_have_value("technician")
         file = {"name": "x.json", "mimeType": "application/json", "buffer": b'{"schema": "other/9"}'}
+        self.page.get_by_role("button", name="Begin a plan").click()
         self.page.get_by_label("Drop a plan file here").set_input_files(file)
         expect(self.page.get_by_role("alert")).to_contain_text('schema cannot be "other/9"')
 
@@ -131,6 +132,7 @@ class Files(BrowserCase):
             self.page.get_by_role("link", name="Plan file").click()
         path = download.value.path()
         self.page.goto("/")
+        self.page.get_by_role("button", name="Begin a plan").click()
         self.page.get_by_label("Drop a plan file here").set_input_files(path)
         self.page.get_by_test_id("scale-speed").wait_for()
         self.assertEqual(self.page.get_by_role("list", name="The scales").inner_text(), before)
@@ -194,12 +196,18 @@ class Together(BrowserCase):
 
 class ANewPlan(BrowserCase):
     def test_nothing_asked_or_priced_is_open_until_there_is_something(self) -> None:
+        self.page.get_by_role("button", name="Begin a plan").click()
         self.page.get_by_label("Name of the new plan").fill("Loft")
-        self.page.get_by_role("button", name="Begin", exact=True).click()
-        for name in ("speed", "space", "money"):
+        self.page.get_by_role("button", name="Begin empty").click()
+        for name in ("speed", "space", "safety", "money"):
             expect(self.scale(name)).to_contain_text("open")
+        self.page.get_by_role("link", name="Tiers").click()
+        self.page.get_by_role("button", name="Add a first pool").click()
+        self.page.get_by_role("link", name="Brief").click()
         self.page.get_by_role("button", name="Add a photo seat").click()
         expect(self.scale("speed")).not_to_contain_text("open")
+        self.spin("Budget").fill("9000")
+        self.spin("Budget").press("Enter")
         self.page.get_by_role("link", name="Tiers").click()
         self.spin("Price each").fill("200")
         self.spin("Price each").press("Enter")

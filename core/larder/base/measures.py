@@ -12,7 +12,7 @@ from typing import Literal, get_args
 from .units import GB, KB, MB, TB
 
 Unit = Literal[
-    "", "bytes", "bytes_per_s", "money", "tib", "TB", "GB", "MB", "MB/s", "Mb/s", "B",
+    "", "bytes", "bytes_per_s", "money", "tib", "gb", "TB", "GB", "MB", "MB/s", "Mb/s", "B",
     "share", "probability", "ratio", "count", "%", "×", ": 1", "exponent", "per_bit",
     "% of the rate", "% of rebuilds", "% more", "× plannable", "TB raw", "of footage",
     "years", "weeks", "days", "h", "s", "ms", "s_as_ms", "s_per_byte", "/s", "files a second",
@@ -38,6 +38,7 @@ _OTHERS: dict[Unit, Sign] = {
     "bytes": Sign("TB", factor=TB, digits=1),
     "bytes_per_s": Sign("MB/s", factor=MB, digits=0),
     "tib": Sign("TiB", digits=1),
+    "gb": Sign("GB"),
     "TB": Sign("TB", factor=TB),
     "GB": Sign("GB", factor=GB),
     "MB": Sign("MB", factor=MB),

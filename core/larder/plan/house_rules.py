@@ -63,11 +63,11 @@ class HouseRules(Value):
     delivery_days_max: Annotated[
         int, Field(ge=0, le=365), labelled("Without a spare, delivery in", "days", 1)
     ] = 3
-    memory_gb_min: Annotated[Number, Field(ge=0, le=4096), labelled("Memory of a box, at least", "GB", 8)] = (
+    memory_gb_min: Annotated[Number, Field(ge=0, le=4096), labelled("Memory of a box, at least", "gb", 8)] = (
         8.0
     )
     memory_gb_per_raw_tb: Annotated[
-        Number, Field(ge=0, le=16), labelled("Memory for each raw TB under checksums", "GB", 0.05)
+        Number, Field(ge=0, le=16), labelled("Memory for each raw TB under checksums", "gb", 0.05)
     ] = 0.25
     memory_gain_percent_min: Annotated[
         Number, Field(ge=0, le=100), labelled("More memory must hit", "% more", 0.5)

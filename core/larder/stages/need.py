@@ -109,7 +109,7 @@ class Space:
         parts |= {step: rate * weeks + brought.get(step, 0.0) for step, rate in self.steady.items()}
         parts["deliveries"] = deliveries
         parts["services"] = float(sum(s.count * s.kept_bytes for s in brief.services))
-        parts["other_services"] = float(brief.other_services_bytes)
+        parts["services_not_listed"] = float(brief.other_services_bytes)
         return tuple(NeedPart(step=step, bytes=round(size)) for step, size in parts.items())
 
 

@@ -2321,7 +2321,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
         };
         /**
          * Facts
@@ -4994,7 +4994,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
             /** Formula */
             formula: string;
             /** Source */
@@ -5043,7 +5043,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
             /**
              * How
              * @default given

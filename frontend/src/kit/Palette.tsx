@@ -35,7 +35,10 @@ export function Palette({ typed, onType, found, isLooking, onClose }: Props) {
   };
   const { at, first, onKeyDown } = useChoice({ found, isLooking, open, onClose });
   return (
-    <div className="absolute inset-x-0 top-0 z-30 mx-auto w-[40rem] max-w-full border-2 border-primary bg-base-200 p-3">
+    <search
+      aria-label="Find"
+      className="absolute inset-x-0 top-0 z-30 mx-auto w-[40rem] max-w-full border-2 border-primary bg-base-200 p-3"
+    >
       <Input
         ref={input}
         className="w-full"
@@ -59,7 +62,7 @@ export function Palette({ typed, onType, found, isLooking, onClose }: Props) {
           {isLooking ? "Looking …" : "Nothing by that name."}
         </p>
       )}
-    </div>
+    </search>
   );
 }
 
@@ -137,9 +140,13 @@ function Listed({ found, at, run }: { found: Found[]; at: number; run: (entry: F
             run(entry);
           }}
         >
-          <span className="faint w-24 shrink-0 text-sm">{entry.kind}</span>
+          <span className={`w-24 shrink-0 text-sm ${index === at ? "" : "faint"}`}>
+            {entry.kind}
+          </span>
           <span className="font-semibold">{entry.name}</span>
-          <span className="faint min-w-0 grow truncate text-sm">{entry.detail}</span>
+          <span className={`min-w-0 grow truncate text-sm ${index === at ? "" : "faint"}`}>
+            {entry.detail}
+          </span>
           {entry.keys && <Key>{entry.keys}</Key>}
         </div>
       ))}

@@ -50,11 +50,13 @@ function useTermKeys(): void {
     };
     window.addEventListener("click", onClick);
     window.addEventListener("keydown", onKey);
+    window.addEventListener("focusin", close);
     window.addEventListener("focusout", close);
     window.addEventListener("scroll", close, true);
     return () => {
       window.removeEventListener("click", onClick);
       window.removeEventListener("keydown", onKey);
+      window.removeEventListener("focusin", close);
       window.removeEventListener("focusout", close);
       window.removeEventListener("scroll", close, true);
     };
@@ -76,7 +78,7 @@ export function TermCard() {
     maxWidth: Math.min(WIDTH, window.innerWidth - 16),
   };
   return (
-    <div role="status" aria-label="What a word means">
+    <div aria-live="polite" data-testid="term">
       {open && style && (
         <div
           className="fixed z-40 border-2 border-primary bg-base-200 px-3 py-2 text-base text-base-content print:hidden"

@@ -5,7 +5,10 @@ import {
   hoursText,
   moneyText,
   oddsText,
+  rangeText,
   rateNumber,
+  rateText,
+  shareText,
   sizeText,
   valueText,
 } from "./format";
@@ -52,5 +55,19 @@ describe("figures as text", () => {
     // Beside a rule of 5 years this is not "5".
     expect(valueText(4.96, "years", "EUR")).toBe("4.96 years");
     expect(hoursText(47 * 3600)).toBe("47 h");
+  });
+});
+
+describe("a range", () => {
+  it("is one figure where both ends are read the same", () => {
+    expect(rangeText(139.2e6, 139.4e6, rateText)).toBe("about 139 MB/s");
+    expect(rangeText(98e6, 253e6, rateText)).toBe("between 98 MB/s and 253 MB/s");
+  });
+});
+
+describe("a part of something", () => {
+  it("is said in per cent", () => {
+    expect(shareText(0.65)).toBe("65 %");
+    expect(shareText(0.005)).toBe("0.5 %");
   });
 });

@@ -19,7 +19,9 @@ import { Row } from "./Row";
 import { Checkbox, Input, numberLook, Offer, Radio, Select } from "./Input";
 import { Problem } from "./Problem";
 import { Fieldset } from "./Fieldset";
+import { MarkedText } from "./MarkedText";
 import { Notice, Waiting } from "./Notice";
+import { TermCard, Terms } from "./Terms";
 import { Count } from "./Count";
 import { Tabs } from "./Tabs";
 import { Heads, Table } from "./Table";
@@ -68,9 +70,32 @@ function Pressed() {
   );
 }
 
+const SAID = "4 edit seats play 220 Mb/s, gold";
+
+function Marked() {
+  const marks = [
+    { start: 0, end: 25, isKnown: true },
+    { start: 27, end: 31, isKnown: false },
+  ];
+  return (
+    <MarkedText
+      ref={null}
+      value={SAID}
+      marks={marks}
+      onChange={nothing}
+      onEnter={nothing}
+      aria-label="A marked text"
+      aria-invalid={undefined}
+      aria-describedby="said"
+      placeholder=""
+    />
+  );
+}
+
 function Entered() {
   return (
     <Part title="Entered">
+      <Marked />
       <Row of="a-number" label="A number" unit="TB">
         <Input id="a-number" className={numberLook("16")} defaultValue="16" />
       </Row>
@@ -155,6 +180,9 @@ function Chosen() {
 function Said() {
   return (
     <Part title="Said">
+      <p id="said">
+        A word that explains itself: <Terms of="a hot spare" />.
+      </p>
       <Notice>
         <span>Somebody else&apos;s changes came in with yours.</span>
         <Button look="text">Dismiss</Button>
@@ -223,6 +251,7 @@ function Gallery() {
     <main className="relative grid min-h-dvh gap-x-10 p-6 md:grid-cols-2">
       <Hatches />
       <h1 className="mb-4 text-2xl md:col-span-2">The kit</h1>
+      <TermCard />
       <div>
         <Pressed />
         <Said />

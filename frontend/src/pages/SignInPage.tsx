@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import type { SubmitEvent } from "react";
+import { useEffect, useRef, type SubmitEvent } from "react";
 
 import { api, SESSION } from "../api/client";
 import { Beam } from "../kit/Beam";
@@ -56,6 +56,8 @@ export function SignInPage() {
 /** Name and password; what was typed stays where they do not belong together. */
 function SignIn() {
   const queries = useQueryClient();
+  const name = useRef<HTMLInputElement>(null);
+  useEffect(() => name.current?.focus(), []);
   const signIn = api.useMutation("post", "/api/session", {
     onSuccess: (session) => queries.setQueryData(SESSION, session),
   });
@@ -71,6 +73,7 @@ function SignIn() {
       <label className="mt-4 block">
         <span className="block">Name</span>
         <Input
+          ref={name}
           name="username"
           className="mt-1 w-full"
           autoComplete="username"

@@ -5,7 +5,7 @@ import { client, type Hit } from "../api/client";
 import { Palette, type Command, type Found } from "../kit/Palette";
 import { useLate } from "../kit/useLate";
 import { usePlanTools } from "./context";
-import type { Panel } from "./Frame";
+import type { Panel } from "./panel";
 import { useGoTo } from "./place";
 import { useAsked } from "./useAsked";
 

@@ -63,8 +63,12 @@ function OneFinding({
   const own = useRef<HTMLLIElement>(null);
   useEffect(() => {
     if (!isWanted) return;
-    own.current?.focus();
-    own.current?.scrollIntoView({ block: "start" });
+    // After the panel has taken the focus and noted who had it.
+    const frame = requestAnimationFrame(() => {
+      own.current?.focus();
+      own.current?.scrollIntoView({ block: "start" });
+    });
+    return () => cancelAnimationFrame(frame);
   }, [isWanted]);
   const { document } = useSnapshot();
   const { mark, word, state } = SEVERITY[finding.severity];

@@ -6,6 +6,7 @@ import { Find } from "./Find";
 import { FrameHead } from "./FrameHead";
 import { OpenPath } from "./OpenPath";
 import { useFocusAtPlace } from "./place";
+import type { Panel } from "./panel";
 import { ScalesStrip } from "./Scales";
 import { StageList } from "./StageList";
 import { VIEWS } from "./stages";
@@ -23,12 +24,6 @@ const HelpPanel = lazy(() => import("./HelpPanel").then((m) => ({ default: m.Hel
 const HistoryPanel = lazy(() =>
   import("./HistoryPanel").then((m) => ({ default: m.HistoryPanel })),
 );
-
-export type Panel =
-  | { kind: "explain"; figureId: string }
-  | { kind: "findings"; key?: string }
-  | { kind: "history" | "help" }
-  | null;
 
 /** The frame around a plan: head, stages, the stage itself, panels, and the scales that never leave. */
 export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Panel) => void }) {

@@ -18,6 +18,7 @@ export function HelpPanel({ onClose }: { onClose: () => void }) {
     ["↑ ↓", "in a number: one step; with Shift ten"],
     ["u", "undo your last change"],
     ["r", "redo"],
+    ["o", "go to what is still open"],
     ["f", "findings"],
     ["h", "history"],
     ["/", "find anything: what the plan has, other plans, devices, commands (also Ctrl K)"],

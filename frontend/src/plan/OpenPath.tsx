@@ -1,4 +1,5 @@
 import { Button } from "../kit/Button";
+import { Key } from "../kit/Key";
 import { usePlanTools, useSnapshot } from "./context";
 import { useGoTo } from "./place";
 import { STAGES } from "./stages";
@@ -17,7 +18,7 @@ export function OpenPath() {
       className="flex flex-wrap items-baseline gap-x-4 border-b border-base-300 bg-base-200 px-5 py-1 print:hidden"
     >
       <span className="state-open font-semibold">
-        <span aria-hidden="true">◇</span> Still open
+        <span aria-hidden="true">◇</span> Still open <Key>o</Key>
       </span>
       <ol className="contents">
         {open_work.map((each) => (

@@ -5,7 +5,8 @@ import { api, isJudged, type PlanOut, type Session } from "../api/client";
 import { ClosedPlan } from "./ClosedPlan";
 import { connectionTo } from "./connection";
 import { PlanContext, type PlanTools } from "./context";
-import { Frame, type Panel } from "./Frame";
+import { Frame } from "./Frame";
+import type { Panel } from "./panel";
 import { PlanSession } from "./session";
 import { LINK } from "../kit/Button";
 

@@ -1,6 +1,6 @@
 import { Link, NavLink } from "react-router";
 import { usePlanTools, useSnapshot } from "./context";
-import type { Panel } from "./Frame";
+import type { Panel } from "./panel";
 import { BESIDE_VIEWS, STAGES } from "./stages";
 import { Count } from "../kit/Count";
 import { Button, LINK } from "../kit/Button";

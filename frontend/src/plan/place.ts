@@ -1,35 +1,41 @@
 /** Going to a place of the plan: the view that shows it, and the focus on it. */
 
-import { useEffect } from "react";
+import { useCallback, useEffect } from "react";
 import { useLocation, useNavigate } from "react-router";
 
 import { usePlanTools } from "./context";
+import { viewOf } from "./viewOf";
 
-const VIEWS: [string, string][] = [
-  ["plan/wiring", "wiring"],
-  ["plan/brief", "brief"],
-  ["plan/name", "brief"],
-  ["catalogue/formats", "brief"],
-  ["catalogue", "catalogue"],
-  ["house_rules", "house-rules"],
-];
-
-/** Which view shows a place; what none of them claims is of the tiers. */
-export const viewOf = (path: string): string =>
-  VIEWS.find(([start]) => path.startsWith(start))?.[1] ?? "tiers";
+interface Going {
+  at: string;
+  /** When it was gone there, by the page's clock. */
+  since: number;
+}
 
 /** The place that was gone to, and a key that is another at each going. */
-export function usePlace(): { at: string; key: string } {
-  const { state, key } = useLocation() as { state: { at?: string } | null; key: string };
-  return { at: state?.at ?? "", key };
+export function usePlace(): Going & { key: string } {
+  const { state, key } = useLocation() as { state: Partial<Going> | null; key: string };
+  return { at: state?.at ?? "", since: state?.since ?? 0, key };
 }
+
+let lastGesture = 0;
+const note = (event: Event) => {
+  lastGesture = event.timeStamp;
+};
+window.addEventListener("keydown", note, true);
+window.addEventListener("pointerdown", note, true);
 
 /** Goes to a place of the plan. */
 export function useGoTo(): (path: string) => void {
   const { studio, planId } = usePlanTools();
   const navigate = useNavigate();
-  return (path) =>
-    void navigate(`/s/${studio}/plans/${planId}/${viewOf(path)}`, { state: { at: path } });
+  return useCallback(
+    (path) =>
+      void navigate(`/s/${studio}/plans/${planId}/${viewOf(path)}`, {
+        state: { at: path, since: performance.now() } satisfies Going,
+      }),
+    [studio, planId, navigate],
+  );
 }
 
 const PATIENCE_MS = 2_500;
@@ -37,15 +43,17 @@ const NEARBY_AFTER_MS = 500;
 
 /** Sets the focus on the place that was gone to, as soon as it is on the page. */
 export function useFocusAtPlace(): void {
-  const { at, key } = usePlace();
-  useEffect(() => (at ? focusSoon(at) : undefined), [at, key]);
+  const { at, since, key } = usePlace();
+  useEffect(() => (at ? focusSoon(at, since) : undefined), [at, since, key]);
 }
 
 /** Sets the focus on a place, or on the first field in it, as soon as it is on the page; the answer stops that. */
-export function focusSoon(path: string): () => void {
+export function focusSoon(path: string, since = performance.now()): () => void {
   const started = performance.now();
   let frame = 0;
   const look = () => {
+    // Whoever has gone on meanwhile is not called back.
+    if (lastGesture > since) return;
     const waited = performance.now() - started;
     const found =
       exactly(path) ?? firstIn(path) ?? (waited > NEARBY_AFTER_MS ? around(path) : null);

@@ -3,20 +3,28 @@ import { useNavigate } from "react-router";
 
 import type { Command } from "../kit/Palette";
 import { useShortcuts } from "../kit/shortcuts";
-import { usePlanTools } from "./context";
-import type { Panel } from "./Frame";
+import { usePlanTools, useSnapshot } from "./context";
+import type { Panel } from "./panel";
+import { useGoTo } from "./place";
 import { BESIDE_VIEWS, STAGES } from "./stages";
 
 /** Everything that can be done from anywhere in a plan, for the palette. */
 export function useCommands(setPanel: (panel: Panel) => void): Command[] {
   const { session, studio, planId, mayWrite } = usePlanTools();
+  const { open_work } = useSnapshot().evaluation;
   const navigate = useNavigate();
+  const goTo = useGoTo();
   return useMemo<Command[]>(() => {
     const here = `/s/${studio}/plans/${planId}`;
     const to = (address: string) => () => void navigate(address);
     const open = (kind: "findings" | "history" | "help") => () => setPanel({ kind });
     const step = (which: "undo" | "redo") => () => void session.step(which);
     const writing: Command[] = [
+      ...open_work.map((each, n) => ({
+        name: `Still open: ${each.words}`,
+        ...(n === 0 && { keys: "o" }),
+        run: () => goTo(each.path),
+      })),
       { name: "Undo your last change", keys: "u", run: step("undo") },
       { name: "Redo", keys: "r", run: step("redo") },
     ];
@@ -41,7 +49,7 @@ export function useCommands(setPanel: (panel: Panel) => void): Command[] {
         run: () => setPanel({ kind: "explain" as const, figureId: `scales.${name}` }),
       })),
     ];
-  }, [session, studio, planId, mayWrite, navigate, setPanel]);
+  }, [session, studio, planId, mayWrite, navigate, setPanel, open_work, goTo]);
 }
 
 /** The commands' keys, and those that open the palette and close what is open. */

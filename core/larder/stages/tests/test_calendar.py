@@ -128,7 +128,7 @@ class Need(unittest.TestCase):
             parts,
             {
                 "kept_today": 5 * TB, "footage": 3_600 * GB, "proxies": 0, "previews": 0, "stills": 100 * GB,
-                "exports": 0, "deliveries": 100 * GB, "services": 600 * GB, "other_services": 1 * TB,
+                "exports": 0, "deliveries": 100 * GB, "services": 600 * GB, "services_not_listed": 1 * TB,
             },
         )  # fmt: skip
         self.assertEqual(need.fullest_on, AS_OF + 10 * WEEK)

@@ -130,7 +130,7 @@ function Choices({
         >
           <span>
             {choice.name}{" "}
-            <span className="faint text-sm">
+            <span className={`text-sm ${index === at ? "" : "faint"}`}>
               {[choice.source, ...(choice.assumed ?? [])].join(", ")}
             </span>
           </span>

@@ -2,7 +2,7 @@ import type { Standards } from "../../api/client";
 import fields from "../../generated/fields.json";
 import rules from "../../generated/rules.json";
 import { Quantity } from "../../plan/fields";
-import { factsOf, shownText, type FieldName } from "../../kit/quantity";
+import { factsOf, shownText, unitOf, type FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { valueAt } from "../../plan/patch";
 import { StandardsBar, useStandards } from "../../plan/StandardsBar";
@@ -37,7 +37,9 @@ export function RulesStage() {
                 <td className="w-52">{facts.label}</td>
                 <td className="num whitespace-nowrap">
                   <Quantity bare field={field} path={path} label={facts.label} />{" "}
-                  <span className="faint inline-block w-24 text-left text-sm">{facts.unit}</span>
+                  <span className="faint inline-block w-24 text-left text-sm">
+                    {unitOf(facts, document.currency)}
+                  </span>
                 </td>
                 <td>{reason}</td>
                 <td className="whitespace-nowrap">

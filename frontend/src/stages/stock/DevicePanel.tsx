@@ -2,7 +2,7 @@ import { useId, useState } from "react";
 
 import type { Device, DeviceResult } from "../../api/client";
 import { FileDrop } from "../../kit/FileDrop";
-import { factsOf, shownText, typedValue, type FieldName } from "../../kit/quantity";
+import { factsOf, shownText, typedValue, unitOf, type FieldName } from "../../kit/quantity";
 import { SidePanel } from "../../kit/SidePanel";
 import { DeviceLog } from "./DeviceLog";
 import { HandOver } from "./HandOver";
@@ -143,7 +143,7 @@ function Entry({ device, name, type = "text", disabled, put }: EntryProps) {
   // What the server has taken over is what it shows; until then what was typed.
   const text = typed !== null && typed !== stored ? typed : stored;
   return (
-    <Row of={id} label={facts.label} unit={facts.unit}>
+    <Row of={id} label={facts.label} unit={unitOf(facts, "")}>
       <Input
         id={id}
         type={type}

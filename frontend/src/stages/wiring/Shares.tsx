@@ -7,16 +7,25 @@ import { Heads, Table } from "../../kit/Table";
 export function Shares({
   shares,
   wiring,
+  hasStorage,
   chosen,
   choose,
 }: {
   shares: ShareOut;
   wiring: Evaluation["wiring"];
+  hasStorage: boolean;
   chosen: string;
   choose: (seatId: string) => void;
 }) {
   const judged = new Map(wiring.seats.map((seat) => [seat.id, seat]));
-  if (!shares.seats.length) return <p className="faint mt-2">Nobody asks for anything then.</p>;
+  if (!shares.seats.length)
+    return (
+      <p className="faint mt-2">
+        {hasStorage
+          ? "Nobody asks for anything then."
+          : "No storage yet that anybody could get it from."}
+      </p>
+    );
   return (
     <Table className="mt-3" aria-label="What every seat gets">
       <Heads

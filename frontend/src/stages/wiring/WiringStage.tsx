@@ -70,7 +70,13 @@ function TheWay() {
       />
       {shares.isError && <Problem of={shares.error} />}
       {shares.data && (
-        <Shares shares={shares.data} wiring={wiring} chosen={chosen} choose={choose} />
+        <Shares
+          shares={shares.data}
+          wiring={wiring}
+          hasStorage={evaluation.tiers.pools.length > 0}
+          chosen={chosen}
+          choose={choose}
+        />
       )}
       {chosen && <Fixes key={chosen} seatId={chosen} />}
       <Left plugs={plugs} />

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { viewOf } from "./place";
+import { viewOf } from "./viewOf";
 
 describe("the view of a place", () => {
   it("is the stage that shows it", () => {
