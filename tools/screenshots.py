@@ -48,6 +48,11 @@ def outside_a_plan(page: Page) -> None:
     shoot(page, "sign-in")
     enter(page)
     shoot(page, "plans")
+    page.keyboard.press("n")
+    page.get_by_label("The brief in one line").fill(LINE)
+    page.get_by_text("is no word of a brief").wait_for()
+    page.get_by_role("button", name="35 assumed").wait_for()
+    shoot(page, "begin")
     page.get_by_role("link", name="Stock").click()
     page.get_by_role("heading", name="Rescue first").wait_for()
     shoot(page, "stock")
@@ -60,6 +65,12 @@ def outside_a_plan(page: Page) -> None:
     shoot(page, "stock-search")
     page.keyboard.press("Escape")
     page.get_by_role("link", name="Plans").click()
+
+
+LINE = (
+    "4 edit seats play 2 streams 220 Mb/s, 1 colour 4K 10-bit 444, 2 photo 60MB raw, 20 h a week, "
+    "8 TB today, 3 years, 9000 EUR, quiet, closet, gold"
+)
 
 
 def stages(page: Page) -> None:
@@ -92,6 +103,12 @@ def stages(page: Page) -> None:
     page.get_by_role("heading", name="Far away").scroll_into_view_if_needed()
     page.keyboard.press("Escape")
     shoot(page, "brief-calendar")
+    page.get_by_role("heading", name="Asked at once").scroll_into_view_if_needed()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("colour")
+    page.get_by_role("listbox", name="Found").get_by_role("option").nth(3).wait_for()
+    shoot(page, "find")
+    page.keyboard.press("Escape")
 
 
 def beside_the_stages(page: Page) -> None:

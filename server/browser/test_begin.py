@@ -217,6 +217,11 @@ class Finding(BrowserCase):
         self.find(f"device {drive.label}", "device")
         expect(self.page.get_by_role("complementary", name=drive.label)).to_be_visible()
 
+    def test_a_bay_is_found_in_its_box(self) -> None:
+        self.open_plan(stage="Brief")
+        self.find("boathouse box, bay 3", "bay")
+        expect(self.page.locator('[data-path="plan/boxes/boathouse/bays/bay-3"]')).to_be_focused()
+
     def test_another_plan_is_found_and_opened(self) -> None:
         self.open_plan(name="Halyard Street")
         self.find("one box", "plan")

@@ -96,10 +96,17 @@ class BriefInFull(BrowserCase):
         self.page.get_by_label("Add a published class").select_option(
             label="VC-3 class 120, 1080p25 (SMPTE ST 2019-1)"
         )
+        self.joins("VC-3 class 120", "15 MB/s")
         self.press("Add sound")
+        self.joins("Sound", "0.3 MB/s")
         self.press("Add stills in a row")
-        for name, rate in (("VC-3 class 120", "15 MB/s"), ("Sound", "0.3 MB/s"), ("Time-lapse", "2.0 MB/s")):
-            expect(self.page.locator("summary").filter(has_text=name)).to_contain_text(rate)
+        self.joins("Time-lapse", "2.0 MB/s")
+
+    def joins(self, name: str, rate: str) -> None:
+        """What was just added stands open, with the focus in it."""
+        entry = self.page.locator("summary").filter(has_text=name)
+        expect(entry).to_contain_text(rate)
+        expect(entry.locator("..").get_by_label("Name", exact=True)).to_be_focused()
 
     def test_a_seat_far_away_is_told_when_it_can_start(self) -> None:
         answer = self.page.get_by_role("region", name="Load and growth")

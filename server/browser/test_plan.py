@@ -134,7 +134,7 @@ class Files(BrowserCase):
         self.page.goto("/")
         self.page.get_by_role("button", name="Begin a plan").click()
         self.page.get_by_label("Drop a plan file here").set_input_files(path)
-        self.page.get_by_test_id("scale-speed").wait_for()
+        self.page.get_by_role("heading", name=ONE_BOX, level=1).wait_for()
         self.assertEqual(self.page.get_by_role("list", name="The scales").inner_text(), before)
         self.assertNotIn(str(self.house.tern.pk), self.page.url)
 

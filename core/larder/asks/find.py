@@ -30,7 +30,8 @@ RULES, CATALOGUE, FINDINGS, FIGURE = "house-rules", "catalogue", "findings", "fi
 class Hit(Result):
     """Something found. ``opens`` is a stage or view, ``findings``, ``figure``, ``plan`` or ``stock``.
 
-    ``at`` is what stands there: a place in the plan file, a finding's key, a figure's or a plan's id.
+    ``at`` is what stands there: a place in the plan file, a finding's key, a figure's or a plan's id; of a
+    bay its box, slot and number.
     """
 
     kind: Kind
@@ -137,10 +138,10 @@ def _of_tiers(bundle: Bundle) -> Iterator[Entry]:
         yield Entry("box", box.name, f"{box.bays} bays", stage, f"plan/boxes/{box.id}/name")
     boxes = {box.id: box.name for box in bundle.plan.boxes}
     for occupant in bundle.plan.occupants():
-        where = "caches" if occupant.is_cache else "pools"
         for bay in occupant.bays:
             name = f"{boxes.get(bay.box_id, bay.box_id)}, {bay.slot} {bay.number}"
-            yield Entry("bay", name, occupant.name, stage, f"plan/{where}/{occupant.id}/bays")
+            at = f"plan/boxes/{bay.box_id}/bays/{bay.slot}-{bay.number}"
+            yield Entry("bay", name, occupant.name, stage, at)
 
 
 def _of_wiring(bundle: Bundle, evaluation: Evaluation) -> Iterator[Entry]:

@@ -162,6 +162,10 @@ class Finding(unittest.TestCase):
             for hit in found_in(bundle, text):
                 if hit.opens == "findings":
                     self.assertIn(hit.at, keys)
+                elif hit.kind == "bay":
+                    _, _, box_id, _, place = hit.at.split("/")
+                    fronts = next(box for box in answer.bays.boxes if box.id == box_id)
+                    self.assertIn(place, {f"{bay.slot}-{bay.number}" for bay in fronts.bays})
                 elif hit.opens not in ("figure", "plan", "stock"):
                     value_at(document, tuple(hit.at.split("/")))
 

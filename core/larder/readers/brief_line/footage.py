@@ -64,9 +64,10 @@ _WORDS: dict[str, dict[str, Any]] = {
 
 @dataclass
 class Footage:
-    """What has been said of one format so far."""
+    """What has been said of one format so far; ``twice`` is what says otherwise than before."""
 
     said: dict[str, Any] = field(default_factory=dict)
+    twice: list[list[Token]] = field(default_factory=list)
 
     def __bool__(self) -> bool:
         return bool(self.said)
@@ -74,8 +75,13 @@ class Footage:
     def take(self, tokens: list[Token], at: int) -> int:
         """How many tokens from ``at`` on are of the format; they are taken in."""
         both = _said_by_two(tokens[at], tokens[at + 1]) if at + 1 < len(tokens) else {}
-        self.said |= both or (one := self._said_by(tokens[at]))
-        return 2 if both else 1 if one else 0
+        said = both or self._said_by(tokens[at])
+        taken = 2 if both else 1 if said else 0
+        if any(self.said.get(key, value) != value for key, value in said.items()):
+            self.twice.append(tokens[at : at + taken])
+        else:
+            self.said |= said
+        return taken
 
     def _said_by(self, token: Token) -> dict[str, Any]:
         if token.kind in _TOKENS:

@@ -53,6 +53,10 @@ def footage_of(text: str, taken: tuple[str, ...]) -> tuple[Format, tuple[str, ..
     odd = next((token for token in rest if is_strange(token)), None)
     if odd is not None:
         raise Refused("format", text, no_word(odd, "format"))
+    if footage.twice:
+        raise Refused(
+            "format", text, f"one figure for each thing: “{footage.twice[0][0].text}” is a second one"
+        )
     if not footage or footage.problem:
         raise Refused("format", text, footage.problem or NO_FORMAT)
     try:
@@ -63,16 +67,27 @@ def footage_of(text: str, taken: tuple[str, ...]) -> tuple[Format, tuple[str, ..
 
 
 def _clauses(tokens: list[Token]) -> list[list[Token]]:
-    """The tokens between commas; a count before a role, after another role, begins a clause as well."""
+    """The tokens between commas; a count before a role, after another role, begins a clause as well.
+
+    So does a sum, a span or so many bytes or hours after *and*.
+    """
     clauses: list[list[Token]] = [[]]
     for n, token in enumerate(tokens):
         following = tokens[n + 1 : n + 2]
         counts = count_of(token) is not None and following and names_people(following[0])
-        if token.kind == "comma" or (counts and any(names_people(t) for t in clauses[-1])):
+        another = counts and any(names_people(t) for t in clauses[-1])
+        if token.kind == "comma" or another or _begins_another(clauses[-1], token):
             clauses.append([])
         if token.kind != "comma":
             clauses[-1].append(token)
     return [clause for clause in clauses if clause]
+
+
+_BEGINNING = ("size", "money", "hours", "span", "noise", "watts", "date")
+
+
+def _begins_another(before: list[Token], token: Token) -> bool:
+    return bool(before) and before[-1].word == "and" and token.kind in _BEGINNING
 
 
 class _Line(Reading):
@@ -103,6 +118,8 @@ class _Line(Reading):
             return
         people, at = self._people[-1] if goes_on else (People(), -1)
         rest = people.take(tokens)
+        self.otherwise(people.twice)
+        self.otherwise(people.footage.twice)
         self.only(rest)
         if sum(is_strange(token) for token in rest) == len(tokens):
             return

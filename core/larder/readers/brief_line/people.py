@@ -43,7 +43,7 @@ AnySeat = FootageSeat | PhotoSeat | IngestSeat | RemoteSeat
 
 @dataclass
 class People:
-    """What a clause says of them; None is not said."""
+    """What a clause says of them; None is not said. ``twice`` is what says otherwise than before."""
 
     count: int | None = None
     work: str = ""
@@ -63,18 +63,29 @@ class People:
     round_trip_ms: float | None = None
     hours_a_day: float | None = None
     footage: Footage = field(default_factory=Footage)
+    twice: list[list[Token]] = field(default_factory=list)
 
     def take(self, tokens: list[Token]) -> list[Token]:
         """Everything that is said of people and of what they play; the tokens that are neither are left."""
         rest: list[Token] = []
         at = 0
         while at < len(tokens):
+            before = self._said()
             taken = next((n for rule in _RULES if (n := rule(self, tokens, at))), 0)
+            if any(getattr(self, name) != value for name, value in before.items()):
+                self.twice.append(tokens[at : at + taken])
+                self.__dict__ |= before
             taken = taken or self.footage.take(tokens, at)
             if not taken:
                 rest.append(tokens[at])
             at += taken or 1
         return rest
+
+    def _said(self) -> dict[str, Any]:
+        """What is said already."""
+        apart = ("footage", "twice")
+        said = ((name, value) for name, value in vars(self).items() if name not in apart)
+        return {name: value for name, value in said if value not in (None, "") and value is not False}
 
 
 Rule = Callable[[People, list[Token], int], int]
@@ -92,7 +103,7 @@ def _role(people: People, tokens: list[Token], at: int) -> int:
     if people.count is None and counts and (count := count_of(token)) is not None:
         people.count = count
         return 1
-    if token.word in ROLES and not people.work:
+    if token.word in ROLES:
         people.work, people.name = ROLES[token.word]
     people.is_far = people.is_far or token.word in FAR_WORDS
     return int(token.word in ROLES or token.word in FAR_WORDS or token.word in SEAT_WORDS)
@@ -143,6 +154,10 @@ def _pictures(people: People, tokens: list[Token], at: int) -> int:
     return 0
 
 
+def _is_rate(tokens: list[Token], at: int) -> bool:
+    return at < len(tokens) and tokens[at].kind == "rate"
+
+
 _WAYS = {
     "proxies": "proxies", "proxy": "proxies", "files": "files", "control": "remote control",
     "screen": "remote control",
@@ -159,7 +174,7 @@ def _far(people: People, tokens: list[Token], at: int) -> int:
     elif token.word == "line" and tokens[at + 1 : at + 2] and tokens[at + 1].kind == "rate":
         people.line_bytes_per_s = tokens[at + 1].value
         return 2
-    elif token.kind == "rate" and words[:1] and words[0] in ("line", "down"):
+    elif token.kind == "rate" and words[:1] and words[0] in ("line", "down") and not _is_rate(tokens, at + 2):
         people.line_bytes_per_s = token.value
         return 2
     elif token.kind == "ms":

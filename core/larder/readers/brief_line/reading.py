@@ -68,6 +68,14 @@ class Reading:
             self.refuse([token], no_word(token))
         return not strange
 
+    def otherwise(self, twice: list[list[Token]]) -> None:
+        """Words that say otherwise than others before them: none of the two is guessed to be meant."""
+        for tokens in twice:
+            self.refuse(
+                tokens, f"“{self.text(tokens)}” says otherwise than what stands before it: leave one."
+            )
+        twice.clear()
+
     def once(self, tokens: list[Token], what: str) -> bool:
         """Whether ``what`` is said for the first time; a second time is refused."""
         if what in self._said:

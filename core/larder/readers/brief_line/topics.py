@@ -137,6 +137,7 @@ def weekly(reading: Reading, tokens: list[Token]) -> Weekly | None:
     share = next((t for t in tokens if says_kept and share_of(t) is not None), None)
     used = {id(t) for t in (amount, *of_period, share)}
     footage, left = footage_in([t for t in tokens if id(t) not in used and t.word not in WEEKLY_KINDS])
+    reading.otherwise(footage.twice)
     reading.only(left, "shot", "filmed", "recorded", "new", "come", "comes", "kept", "keep", "keeping")
     a_week = amount.value / weeks
     if amount.kind == "size" and kinds:

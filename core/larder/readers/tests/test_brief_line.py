@@ -118,7 +118,7 @@ class Known(unittest.TestCase):
         self.assertEqual(made.bytes_per_s if made.kind == "class" else rates_of(made)[0], 50_000_000)
         # A bare number beside a frame is its rate, and that is said.
         self.assertIn("400 Mb/s assumed", left)
-        for text in ("4k gold", "", "tall", "x" * (LONGEST_LINE + 1)):
+        for text in ("4k gold", "4k 8k", "", "tall", "x" * (LONGEST_LINE + 1)):
             self.assertRaises(Refused, footage_of, text, ())
 
 
@@ -141,6 +141,10 @@ class Unknown(unittest.TestCase):
             ("0 edit seats play 220 Mb/s", "nobody is no seat"),
             ("2 edit seats 10GbE", "wires are said under Wiring"),
             ("2 editrs play 220 Mb/s", "Did you mean"),
+            ("1 edit 220 Mb/s 100 Mb/s", "“100 Mb/s” says otherwise than what stands before it"),
+            ("1 edit 2 streams 3 streams 220 Mb/s", "“3 streams” says otherwise"),
+            ("4 edit seats colour 220 Mb/s", "“colour” says otherwise"),
+            ("10 h a week of 4K 8K", "“8K” says otherwise"),
             ("x" * 5_000, "characters: at most"),
         ):
             with self.subTest(line=line):

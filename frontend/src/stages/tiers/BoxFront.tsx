@@ -88,6 +88,7 @@ function Bay({ box, bay, bays, disabled }: BayProps) {
       aria-pressed={swapping ? isPicked : isMine}
       disabled={disabled}
       aria-disabled={isOthers}
+      data-path={`plan/boxes/${box.id}/bays/${bay.slot}-${bay.number}`}
       draggable={!disabled && bay.lies !== "free"}
       {...dragging(place, bays.exchange)}
       onClick={onClick}

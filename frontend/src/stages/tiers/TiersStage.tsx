@@ -14,11 +14,15 @@ import { Volumes } from "./Volumes";
 
 /** The pool that is looked at: one that was chosen, or one that something in was gone to. */
 function useChosenPool() {
-  const { caches, volumes } = useSnapshot().document.plan;
+  const { document, evaluation } = useSnapshot();
+  const { pools = [], caches = [], volumes = [] } = document.plan;
   const { at, key } = usePlace();
-  const [, list, id = ""] = at.split("/");
-  const inside = [...(caches ?? []), ...(volumes ?? [])].find((each) => each.id === id);
-  const wanted = list === "pools" ? id : (inside?.pool_id ?? "");
+  const [, list, id = "", , place] = at.split("/");
+  const front = list === "boxes" && evaluation.bays.boxes.find((box) => box.id === id);
+  const bay = front && front.bays.find((each) => `${each.slot}-${each.number}` === place);
+  const own = bay ? bay.occupant_id : id;
+  const inside = [...caches, ...volumes].find((each) => each.id === own);
+  const wanted = pools.some((pool) => pool.id === own) ? own : (inside?.pool_id ?? "");
   const [chosen, setChosen] = useState({ id: wanted, key });
   const isOlder = chosen.key !== key && wanted !== "";
   return {
