@@ -6152,7 +6152,8 @@ export interface components {
          * Hit
          * @description Something found. ``opens`` is a stage or view, ``findings``, ``figure``, ``plan`` or ``stock``.
          *
-         *     ``at`` is what stands there: a place in the plan file, a finding's key, a figure's or a plan's id.
+         *     ``at`` is what stands there: a place in the plan file, a finding's key, a figure's or a plan's id; of a
+         *     bay its box, slot and number.
          */
         Hit: {
             /**
