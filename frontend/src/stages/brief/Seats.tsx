@@ -198,11 +198,10 @@ function Remote({ seat, path, formats }: Props<"remote">) {
 /** How much of the time. */
 function AtPeak({ its }: { its: ReturnType<typeof fieldsIn> }) {
   return (
-    <>
-      <span>at peak</span>
-      {its("probability", "part of the day at peak")}
-      <span>% of the time</span>
-    </>
+    <span className="inline-flex flex-wrap items-center gap-x-2">
+      at peak
+      {its("probability", "part of the day at peak")}% of the time
+    </span>
   );
 }
 

@@ -22,9 +22,9 @@ export function Shoots() {
             {its("hours_per_week", "hours a week")}
             <span>h a week in</span>
             {its("format_id", "format", formats)}
-            <span>kept</span>
-            {its("kept_ratio", "part kept")}
-            <span>%</span>
+            <span className="inline-flex flex-wrap items-center gap-x-2">
+              kept {its("kept_ratio", "part kept")} %
+            </span>
           </ItemFieldset>
         );
       })}
