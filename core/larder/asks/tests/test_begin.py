@@ -69,8 +69,20 @@ class Begun(unittest.TestCase):
         self.assertEqual(evaluate(demo("halyard-street")).open_work[0].words, "the price of one thing")
         links = demo("one-box").plan.wiring.links
         cut = tuple(Operation(op="remove", path=f"plan/wiring/links/{link.id}") for link in links)
+        today = demo("one-box").as_of.isoformat()
+        over = changed(demo("one-box"), plan__brief__horizon_date=today)
+        self.assertIn("until when it must last", [w.words for w in evaluate(over).open_work])
         unplugged = bundle_from(apply_patch(demo("one-box").document(), cut))
         self.assertIn("how the seats reach the storage", [w.words for w in evaluate(unplugged).open_work])
+
+    def test_drives_that_hold_nothing_are_safe_in_nothing(self) -> None:
+        pooled = added(plan_of("2 photo 60MB raw"), "plan/pools")
+        self.assertEqual(verdicts(evaluate(pooled))[1:3], ["open", "open"])
+        kept = changed(
+            pooled, plan__brief__kept_today_bytes="1TB", plan__brief__seats__photo__probability="65 %"
+        )
+        self.assertEqual(verdicts(evaluate(kept))[2], "enough")
+        self.assertEqual(kept.plan.brief.seats[0].probability, 0.65)
 
     def test_every_starting_point_is_judged_without_a_finding_and_changes_with_its_line(self) -> None:
         for point in STARTING_POINTS:
@@ -178,5 +190,7 @@ class Finding(unittest.TestCase):
             [hit.name for hit in ranked(pool, "WORK")], ["Work pool", "Archive of work", "Network", "Loft"]
         )
         self.assertEqual([hit.name for hit in ranked(pool, "work arch")], ["Archive of work"])
+        inside = [entry("Work arch"), entry("Wide chest of wood")]
+        self.assertEqual([hit.name for hit in ranked(inside, "wo ch")], ["Wide chest of wood", "Work arch"])
         self.assertEqual(ranked(pool, "  "), ())
         self.assertEqual(len(ranked([entry(f"Pool {n}") for n in range(99)], "pool")), 6)

@@ -101,7 +101,10 @@ class Known(unittest.TestCase):
         self.assertAlmostEqual(wild["archive_share"], 1 / 3)
         self.assertEqual(only("budget 12k")["budget"], 12_000)
         self.assertEqual(only("until 30 June 2029")["horizon_date"], date(2029, 6, 30))
+        self.assertEqual(only("until 2029")["horizon_date"], date(2029, 12, 31))
         self.assertEqual(only("hot for 6 weeks")["hot_weeks"], 6)
+        render = only("2 render nodes inside the box 50 MB/s")
+        self.assertEqual((render["direction"], render["seated"]), ("write", "inside"))
         self.assertEqual(only("200 GB stills a week")["stills_bytes_per_week"], 200 * 10**9)
         # Five working days a week.
         self.assertEqual(only("200 GB stills a day")["stills_bytes_per_week"], 1_000 * 10**9)
@@ -112,6 +115,11 @@ class Known(unittest.TestCase):
         shot = brief_of(read("1 edit plays 80 Mb/s, 1 TB a week 25% kept")).shoots[0]
         self.assertAlmostEqual(shot.hours_per_week, 1e12 / 10e6 / 3600)
         self.assertEqual(shot.kept_ratio, 0.25)
+
+    def test_what_is_shot_is_what_the_house_plays(self) -> None:
+        brief = brief_of(read("2 far seats files of 50 Mb/s, 1 edit plays 220 Mb/s, 20 h a week"))
+        rates = {each.id: rates_of(each)[0] for each in brief.formats}
+        self.assertEqual(rates[brief.shoots[0].format_id], 27.5e6)
 
     def test_a_format_of_its_own_words(self) -> None:
         made, left = footage_of("4k 10 bit 422 400", ())
