@@ -71,7 +71,7 @@ class ShareOut(Result):
 
 
 @dataclass(frozen=True)
-class _Flow:
+class HomeFlow:
     """Alike flows of one class with one home; ``way`` is 0 reading and 1 writing."""
 
     n: int
@@ -92,7 +92,7 @@ def shared(judged: Judged, state: str = SIZED, trouble: Trouble = "") -> ShareOu
     situation = judged.of(SITUATION)
     counts, said = _counts(situation, state)
     flows = [
-        flow for n in range(len(situation.work.asking)) if counts[n] > 0 for flow in _flows(situation, n)
+        flow for n in range(len(situation.work.asking)) if counts[n] > 0 for flow in flows_of(situation, n)
     ]
     names = {hop.id: hop.name for hop in judged.of(WIRING).hops}
     rows = list(_rows(judged, situation, counts, trouble))
@@ -112,7 +112,7 @@ def shared(judged: Judged, state: str = SIZED, trouble: Trouble = "") -> ShareOu
     multiple = np.array([counts[flow.n] * flow.odds for flow in flows])
     weights = np.array([PLAYERS_REQUESTS if flow.is_paced else COPIES_REQUESTS for flow in flows])
     first = {s.id for s in situation.network.plan.wiring.switches if s.puts_playback_first}
-    levels = np.array([_level(flow, situation, first) for flow in flows])
+    levels = np.array([level_of(flow, situation, first) for flow in flows])
     found = max_min(caps, multiple, weights, costs, capacities, levels)
     left = capacities - found.used
     used: dict[str, float] = dict.fromkeys(names, 0.0)
@@ -151,7 +151,7 @@ class _Worst:
     stopped: tuple[int, ...]
 
 
-def _worst(flows: list[_Flow], rates: Floats, n: int) -> _Worst:
+def _worst(flows: list[HomeFlow], rates: Floats, n: int) -> _Worst:
     """Of a class the home at which it gets the smallest part of what it asks; each pool by itself."""
     by_home: dict[str, list[int]] = {}
     for i, flow in enumerate(flows):
@@ -165,7 +165,7 @@ def _worst(flows: list[_Flow], rates: Floats, n: int) -> _Worst:
     return _Worst(needed, delivered, own)
 
 
-def _headroom(flows: list[_Flow], n: int, costs: Floats, left: Floats) -> float:
+def _headroom(flows: list[HomeFlow], n: int, costs: Floats, left: Floats) -> float:
     """What a class could read more on each of its ways, the least of them."""
     free = []
     for i, flow in enumerate(flows):
@@ -176,7 +176,7 @@ def _headroom(flows: list[_Flow], n: int, costs: Floats, left: Floats) -> float:
     return least if math.isfinite(least) else 0.0
 
 
-def _level(flow: _Flow, situation: Situation, first: set[str]) -> int:
+def level_of(flow: HomeFlow, situation: Situation, first: set[str]) -> int:
     """0 for playback that every switch on its way puts first, else 1; ``first`` are the switches that do."""
     if not first or not flow.is_paced:
         return 1
@@ -189,7 +189,7 @@ def _level(flow: _Flow, situation: Situation, first: set[str]) -> int:
     return 0 if switches and switches <= first else 1
 
 
-def _flows(situation: Situation, n: int) -> Iterator[_Flow]:
+def flows_of(situation: Situation, n: int) -> Iterator[HomeFlow]:
     """What one of a class moves, by home and direction; what it plays must keep its rate, copies need not."""
     demand, both = situation.work.asking[n].demand, situation.work.tiers.has_both_tiers
     old = demand.archive_bytes_per_s if both else 0.0
@@ -205,7 +205,7 @@ def _flows(situation: Situation, n: int) -> Iterator[_Flow]:
             for way in (0, 1):
                 for rate, is_paced in ((kept[way], True), (moved[way] - kept[way], False)):
                     if rate > 1.0 and odds > 0 and situation.ways[n].get(pool_id) is not None:
-                        yield _Flow(n, pool_id, odds, way, rate, is_paced)
+                        yield HomeFlow(n, pool_id, odds, way, rate, is_paced)
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 from larder_cli.arguments import Answer
 
-from . import brief, burst, capacity, coincide, evaluate, path, probe, speed
+from . import brief, burst, capacity, coincide, evaluate, path, probe, rehearse, speed
 from . import format as footage
 
 __all__ = ["ANSWERS"]
@@ -17,4 +17,5 @@ ANSWERS: dict[str, Answer] = {
     "coincide": coincide.ANSWER,
     "evaluate": evaluate.ANSWER,
     "brief": brief.ANSWER,
+    "rehearse": rehearse.ANSWER,
 }

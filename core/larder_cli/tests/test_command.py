@@ -21,6 +21,10 @@ KEYS = {
     "probe docs/examples/gannet-ledge.ffprobe.json": "clips",
     "coincide docs/examples/seats.json": "mean_bytes_per_s p95_bytes_per_s p99_bytes_per_s max_bytes_per_s",
     "brief 9000EUR": "brief understood",
+    "rehearse demo/one-box.json --fail main@11:00": "jobs seats unwatchable_s frozen_s dirty_bytes_max "
+    "conservation_error_bytes",
+    "rehearse demo/one-box.json --days 3 --seed 2": "jobs seats unwatchable_p50_s unwatchable_p95_s dirty_bytes_max "
+    "conservation_error_bytes",
     "evaluate demo/tern-and-tide.json": "brief tiers wiring money scales findings",
 }
 
@@ -52,7 +56,9 @@ class Contract(unittest.TestCase):
             wrong = Path(folder, "wrong.json")
             wrong.write_text('{"jobs": []}')
             for line in (
-                "", "frob", "brief", "brief gold", "brief 9000EUR --on yesterday", "capacity", "capacity --layout raid6 --drives 3x18TB", "capacity --layout raid6 --drives 7x18Tb",
+                "", "frob", "brief", "brief gold", "brief 9000EUR --on yesterday", "rehearse", "rehearse /nowhere",
+                "rehearse demo/one-box.json --days 0", "rehearse demo/one-box.json --fail attic@11:00",
+                "rehearse demo/one-box.json --fail main@25:00", "rehearse demo/one-box.json --seed x", "capacity", "capacity --layout raid6 --drives 3x18TB", "capacity --layout raid6 --drives 7x18Tb",
                 "capacity --layout raid5 --drives 4x1TB --headroom 100", "capacity --layout raid5 --drives 4x1TB --spares -1",
                 "speed --layout raid5 --members 4 --read 0MB/s --write 1MB/s", "path 3GbE", "path 1GbE --flows 0",
                 "burst --size 0TB --arrive 1MB/s --drain 1MB/s --cache 1GB", "format --width 0 --height 1 --fps 1 --sampling 422 --bits 10",

@@ -1,0 +1,196 @@
+"""A day rehearsed: by hand, beside a cliff, with something broken, and what must hold on any plan."""
+
+import unittest
+from typing import Any
+
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from larder.asks.begin import begun
+from larder.asks.rehearse import Failure, Rehearsal, RehearsedSeat, rehearse
+from larder.asks.rehearse_days import quantile, rehearse_days
+from larder.asks.standards import Standards
+from larder.asks.timetable import BEGINS_S, CARDS_COME_AT
+from larder.base.errors import Refused
+from larder.base.units import GB, TB
+from larder.judge.evaluation import evaluate
+from larder.plan.bundle import Bundle
+from larder.readers.brief_line import brief_of, understand
+from larder.readers.plan_file import bundle_from
+from larder.tests.plans import DEMOS, changed, demo
+from larder.tests.random_plans import random_plan
+
+ON = demo("one-box").as_of
+HOUR = 3600
+
+
+def plan(line: str, cache: dict[str, Any] | None = None, **pool: Any) -> Bundle:
+    """People as said, on one pool of six quick drives, over a switch of 10GbE."""
+    document = begun("Plan", brief_of(understand(line, ON)), ON, Standards()).document()
+    document["plan"]["pools"] = [
+        {
+            "id": "main", "name": "Main pool", "layout": "raid6", "drive_count": 8, "drive_bytes": 4 * TB,
+            "drive_kind": "ssd", "drive_read_bytes_per_s": 2e9, "drive_write_bytes_per_s": 1e9,
+        } | pool
+    ]  # fmt: skip
+    if cache:
+        document["plan"]["caches"] = [{"id": "cache", "name": "Cache", "pool_id": "main"} | cache]
+    return bundle_from(document)
+
+
+def seat(day: Rehearsal, name: str, number: int = 1) -> RehearsedSeat:
+    return next(s for s in day.seats if (s.name, s.number) == (name, number))
+
+
+class OneDay(unittest.TestCase):
+    def test_who_has_all_sees_nothing_and_cards_take_what_the_readers_give(self) -> None:
+        day = rehearse(plan("2 edit seats play 2 streams 220 Mb/s, 1 ingest 180 MB/s, 10 h a week"))
+        self.assertEqual([s.unwatchable_s for s in day.seats], [0, 0])
+        [cards] = day.jobs
+        self.assertEqual(cards.starts_s, BEGINS_S + CARDS_COME_AT * 8 * HOUR)
+        self.assertAlmostEqual((cards.done_s or 0) - cards.starts_s, cards.bytes / 180e6, delta=0.1)
+        self.assertEqual(cards.late_s, 0)
+
+    def test_one_seat_on_a_narrow_plug_stands_all_the_time_and_the_plug_is_blamed(self) -> None:
+        bundle = plan("1 colour 918 MB/s at peak 50%")
+        narrow = changed(bundle, **{"plan__wiring__links__plug-colour__speed": "1GbE"})
+        [told] = rehearse(narrow).seats
+        self.assertEqual((told.blamed_hop_id, told.at_peak_s), ("plug-colour", 4 * HOUR))
+        self.assertAlmostEqual(told.unwatchable_s, 4 * HOUR, delta=3)
+        ratio = evaluate(narrow).scales.speed.ratio
+        assert ratio is not None
+        self.assertAlmostEqual(told.frozen_s / told.unwatchable_s, 1 - ratio, delta=0.01)
+        self.assertEqual(rehearse(bundle).unwatchable_s, 0)
+
+    def test_a_day_that_is_asked_for_more_than_there_is_names_when(self) -> None:
+        # Five edits of 65 % overlap in the middle of nine hours; the copy of the cards is what is too much.
+        day = rehearse(demo("one-box"))
+        colour = seat(day, "Colour")
+        self.assertEqual(colour.blamed_hop_id, "main")
+        [(since, to)] = colour.spells
+        cards = next(job for job in day.jobs if job.kind == "cards")
+        self.assertAlmostEqual(since, cards.starts_s, delta=60)
+        self.assertAlmostEqual(to, cards.done_s or 0, delta=60)
+
+    def test_nobody_nothing_and_nowhere(self) -> None:
+        empty = begun("Empty", brief_of(understand("", ON)), ON, Standards())
+        self.assertEqual((rehearse(empty).seats, rehearse(empty).jobs), ((), ()))
+        without = begun("People", brief_of(understand("4 edit 220 Mb/s", ON)), ON, Standards())
+        self.assertEqual(rehearse(without).unwatchable_s, 0)
+
+    def test_a_write_cache_is_full_when_its_arithmetic_says_so(self) -> None:
+        slow = {"drive_kind": "hdd", "drive_read_bytes_per_s": 200e6, "drive_write_bytes_per_s": 100e6}
+        cache = {
+            "mode": "write-back", "drive_count": 2, "drive_bytes": 100 * GB, "read_bytes_per_s": 2e9,
+            "write_bytes_per_s": 1e9,
+        }  # fmt: skip
+        day = rehearse(plan("1 ingest with 4 readers 240 MB/s, 40 h a week of 400 Mb/s", cache, **slow))
+        [told], [cards] = day.caches, day.jobs
+        self.assertEqual(told.holds_bytes, 200 * GB)
+        self.assertGreater(cards.bytes, 400 * GB)
+        assert told.full_s is not None
+        filled = 200 * GB / (told.full_s - cards.starts_s)
+        # What fills it is what comes less what the drives take away meanwhile.
+        self.assertLess(filled, 960e6)
+        self.assertGreater(filled, 300e6)
+        self.assertEqual(day.dirty_bytes_max, 200 * GB)
+        self.assertGreater((cards.done_s or 0) - cards.starts_s, 1.2 * cards.bytes / 960e6)
+        larger = rehearse(
+            plan(
+                "1 ingest with 4 readers 240 MB/s, 40 h a week of 400 Mb/s",
+                cache | {"drive_bytes": 8 * TB},
+                **slow,
+            )
+        )
+        self.assertIsNone(larger.caches[0].full_s)
+        self.assertLess(larger.jobs[0].done_s or 0, cards.done_s or 0)
+
+
+class Broken(unittest.TestCase):
+    LINE = "1 edit seats play 2 streams 220 Mb/s at peak 100%"
+
+    def test_a_stripe_takes_all_with_it_from_that_minute_on(self) -> None:
+        [told] = rehearse(plan(self.LINE, layout="stripe"), Failure("main", 5 * HOUR)).seats
+        self.assertEqual(
+            [round(at) for at in told.spells[0]], [round(BEGINS_S + 5 * HOUR + 2), round(BEGINS_S + 8 * HOUR)]
+        )
+        self.assertAlmostEqual(told.frozen_s, told.unwatchable_s, delta=0.01)
+
+    def test_who_stands_is_who_speed_says_is_short_whole_degraded_and_rebuilding(self) -> None:
+        disks = {"drive_kind": "hdd", "drive_read_bytes_per_s": 240e6, "drive_write_bytes_per_s": 235e6}
+        seen = set()
+        for seats in range(2, 9):
+            line = f"{seats} edit seats play 2 streams 220 Mb/s at peak 100%"
+            bundle = plan(line, **disks)
+            judged, failure = evaluate(bundle), Failure("main", 2 * HOUR)
+            troubled = {each.trouble: each.ratio for each in judged.wiring.in_trouble}
+            for ratio, day in (
+                (judged.scales.speed.ratio or 0, rehearse(bundle)),
+                (troubled["a dead disk"], rehearse(bundle, failure)),
+                (troubled["a rebuild"], rehearse(plan(line, **disks, drive_count=9, spares=1), failure)),
+            ):
+                self.assertEqual(day.unwatchable_s > 0, ratio < 1, (seats, ratio))
+                seen.add(ratio < 1)
+        self.assertEqual(seen, {True, False})
+        self.assertRaisesRegex(Refused, r"the id of a pool \(main\)", rehearse, bundle, Failure("attic", 0))
+
+
+class ManyDays(unittest.TestCase):
+    def test_a_seed_draws_the_same_days_and_any_of_them_alone(self) -> None:
+        one, again = (rehearse_days(demo("one-box"), 12, 5) for _ in range(2))
+        self.assertEqual(one, again)
+        self.assertNotEqual(one.unwatchable_p95_s, rehearse_days(demo("one-box"), 12, 6).unwatchable_p95_s)
+        self.assertLessEqual(one.unwatchable_p50_s.value, one.unwatchable_p95_s.value)
+        self.assertEqual({s.id for s in one.seats}, {s.id for s in rehearse(demo("one-box")).seats})
+        cut = rehearse_days(demo("one-box"), 12, 5, goes_on=lambda: False)
+        self.assertEqual(cut.days, 1)
+        for days in (0, 2_001):
+            self.assertRaisesRegex(Refused, "from 1 to 2000", rehearse_days, demo("one-box"), days, 1)
+
+    def test_seats_are_at_their_peak_for_their_odds_on_average(self) -> None:
+        bundle = plan("20 edit seats play 1 streams 220 Mb/s at peak 30%")
+        calm = changed(bundle, plan__brief__common_peak_probability=0)
+        days = [rehearse(calm, seed=n) for n in range(40)]
+        mean = sum(s.at_peak_s for day in days for s in day.seats) / (40 * 20 * 8 * HOUR)
+        self.assertAlmostEqual(mean, 0.3, delta=0.02)
+
+    @given(st.lists(st.floats(0, 1e5), min_size=1, max_size=300), st.sampled_from([0.5, 0.95]))
+    def test_a_quantile_lies_in_its_interval(self, values: list[float], level: float) -> None:
+        told = quantile(values, level)
+        self.assertTrue(told.low <= told.value <= told.high)
+        self.assertLessEqual(sum(v < told.value for v in values), level * len(values) + 1)
+
+    def test_the_interval_covers_as_often_as_it_says(self) -> None:
+        import random
+
+        draw = random.Random(7)
+        covered = 0
+        for _ in range(400):
+            told = quantile([draw.random() for _ in range(200)], 0.95)
+            covered += told.low <= 0.95 <= told.high
+        self.assertGreater(covered / 400, 0.92)
+
+
+class AnyPlan(unittest.TestCase):
+    @settings(max_examples=40)
+    @given(st.integers(0, 5_000), st.sampled_from([None, 3]))
+    def test_bytes_are_kept_and_nobody_stands_longer_than_he_works(
+        self, seed: int, drawn: int | None
+    ) -> None:
+        bundle = random_plan(seed)
+        assume(bundle.plan.pools)
+        day = rehearse(bundle, seed=drawn)
+        moved = sum(job.bytes for job in day.jobs) + 1
+        self.assertLess(day.conservation_error_bytes, max(1e-6 * moved, 1e5))
+        for each in day.seats:
+            self.assertLessEqual(each.frozen_s, each.unwatchable_s + 1e-3)
+            self.assertLessEqual(each.unwatchable_s, each.at_peak_s + 1)
+        for cache in day.caches:
+            self.assertLessEqual(cache.dirty_bytes_max, cache.holds_bytes * (1 + 1e-9))
+
+    def test_the_demos_are_rehearsed_and_a_wider_house_stands_no_longer(self) -> None:
+        for name in DEMOS:
+            self.assertLess(rehearse(demo(name)).conservation_error_bytes, 1e3, name)
+        wider = changed(demo("one-box"), plan__pools__main__drive_read_bytes_per_s=900e6,
+                        plan__pools__main__drive_write_bytes_per_s=900e6)  # fmt: skip
+        self.assertLess(rehearse(wider).unwatchable_s, rehearse(demo("one-box")).unwatchable_s)

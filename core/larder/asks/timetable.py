@@ -1,0 +1,126 @@
+"""Who is at work when on one day, and which copies run: from the brief, spread evenly or drawn by a seed.
+
+Parts of the day follow one another from nine o'clock on. A seat is at its peak for its odds' part of each;
+on the ordinary day in one spell, the seats of a class one after the other, on a drawn day in spells of an
+hour on average. Cards come in when a third of the part that most stations work in is over. Services run
+evenly through their part, as Speed has them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from larder.laws.demand import Rush
+from larder.plan.day_parts import DayPart
+from larder.stages.loads import Asking
+
+BEGINS_S = 9 * 3600.0
+"""The working day begins at nine."""
+SPELL_S = 3600.0
+"""How long a seat works at its peak in one go on average, on a drawn day. A stated assumption."""
+CARDS_COME_AT = 1 / 3
+"""Of the part of the day in which cards come in. On a drawn day any time before twice that."""
+
+
+@dataclass(frozen=True)
+class Session:
+    """One of those who ask, by its place among them, is at its peak; seconds from the day's beginning."""
+
+    n: int
+    starts_s: float
+    stops_s: float
+
+
+@dataclass(frozen=True)
+class Timetable:
+    """``sessions`` of (place among those who ask, which of its class), and when cards come in."""
+
+    sessions: dict[tuple[int, int], tuple[Session, ...]]
+    cards_at_s: dict[tuple[int, int], float]
+    services: tuple[Session, ...]
+    ends_s: float
+
+
+def parts_in_time(parts: tuple[DayPart, ...]) -> Iterator[tuple[DayPart, float, float]]:
+    """(part, from, to), seconds from the day's beginning."""
+    at = 0.0
+    for part in parts:
+        yield part, at, at + part.hours * 3600
+        at += part.hours * 3600
+
+
+def timetable_of(
+    asking: tuple[Asking, ...],
+    parts: tuple[DayPart, ...],
+    stations: Collection[str],
+    rush: Rush,
+    random: np.random.Generator | None = None,
+) -> Timetable:
+    """The ordinary day, or one that is drawn; on a drawn day there may be a rush in any part of it.
+
+    ``stations`` are the ids of those whose work is to copy cards.
+    """
+    timed = list(parts_in_time(parts))
+    rushes = {part.id for part in parts if random is not None and random.random() < rush.probability}
+    sessions: dict[tuple[int, int], tuple[Session, ...]] = {}
+    cards: dict[tuple[int, int], float] = {}
+    services: list[Session] = []
+    for n, one in enumerate(asking):
+        odds = [_odds(one, part, rush, rushes) for part, _, _ in timed]
+        spans = [(start, stop, share) for (_, start, stop), share in zip(timed, odds, strict=True)]
+        if one.is_service:
+            services += [Session(n, start, stop) for start, stop, share in spans if share]
+            continue
+        for k in range(one.count):
+            if one.id in stations:
+                cards[n, k] = _cards_at(max(spans, key=lambda span: span[2]), random)
+            else:
+                late = k / (one.count - 1) if one.count > 1 else 0.5
+                sessions[n, k] = tuple(s for span in spans for s in _spells(n, *span, late, random))
+    return Timetable(sessions, cards, tuple(services), timed[-1][2])
+
+
+def _odds(one: Asking, part: DayPart, rush: Rush, rushes: Collection[str]) -> float:
+    own = one.odds.get(part.id, 0.0)
+    return max(own, rush.odds) if own and part.id in rushes else own
+
+
+def _cards_at(span: tuple[float, float, float], random: np.random.Generator | None) -> float:
+    start, stop, _ = span
+    share = CARDS_COME_AT if random is None else float(random.uniform(0, 2 * CARDS_COME_AT))
+    return start + share * (stop - start)
+
+
+def _spells(
+    n: int, start: float, stop: float, odds: float, late: float, random: np.random.Generator | None
+) -> Iterator[Session]:
+    if random is None:
+        return _even(n, odds, start, stop, late)
+    return _drawn(n, odds, start, stop, random)
+
+
+def _even(n: int, odds: float, start: float, stop: float, share: float) -> Iterator[Session]:
+    """One spell as long as the odds, begun as late as the ``share`` of what is left over."""
+    length = odds * (stop - start)
+    if length > 1:
+        begins = start + share * (stop - start - length)
+        yield Session(n, begins, begins + length)
+
+
+def _drawn(n: int, odds: float, start: float, stop: float, random: np.random.Generator) -> Iterator[Session]:
+    """Spells and pauses of random lengths, in which the seat is at peak for its odds on average."""
+    if odds <= 0:
+        return
+    if odds >= 1:
+        yield Session(n, start, stop)
+        return
+    pause = SPELL_S * (1 - odds) / odds
+    at, works = start, random.random() < odds
+    while at < stop:
+        until = min(at + random.exponential(SPELL_S if works else pause), stop)
+        if works and until - at > 1:
+            yield Session(n, at, until)
+        at, works = until, not works

@@ -1,0 +1,386 @@
+"""A day as a fluid: flows share what they cross max-min fair, and between two events all rates stand still.
+
+Events are starts, stops and ends of flows, buffers that fill or run empty, players' buffers that do, and
+capacities that change. A buffer's fill is a state (empty, between, full), never a comparison of figures, so
+that time always moves on: while it is full it takes in what it is drained of, while it is empty it is drained
+of what it takes in. The model is the fluid limit of packets (L. Kleinrock, *Queueing Systems II*, 2.7).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from enum import Enum
+
+Costs = Sequence[tuple[int, float]]
+"""(place of a resource, what a byte takes of it), for every resource that is crossed."""
+_NOTHING = 1e-9
+"""Bytes, seconds and parts of a rate below this are rounding."""
+_MOST_TURNS = 40
+"""Turns in which a full or empty buffer and its drain settle; each is a contraction."""
+
+
+@dataclass(frozen=True)
+class Flow:
+    """Bytes on their way from ``starts_s`` on, at most at ``cap_bytes_per_s``, bytes and seconds.
+
+    A session stops at ``stops_s``; a job ends when ``size_bytes`` are moved. ``costs`` is what a byte takes
+    of every resource; ``through`` the buffer that it is written into, -1 for none. A flow with ``player_s``
+    feeds a player that holds so many seconds. A lower ``level`` is served first.
+    """
+
+    costs: Costs
+    cap_bytes_per_s: float
+    starts_s: float = 0.0
+    stops_s: float = math.inf
+    size_bytes: float = math.inf
+    weight: float = 1.0
+    level: int = 0
+    through: int = -1
+    player_s: float | None = None
+
+
+@dataclass(frozen=True)
+class Buffer:
+    """What takes in so many bytes and is drained at ``costs`` a byte, at most at ``cap_bytes_per_s``."""
+
+    capacity_bytes: float
+    costs: Costs
+    cap_bytes_per_s: float = math.inf
+    weight: float = 1.0
+    dirty_bytes: float = 0.0
+
+
+@dataclass(frozen=True)
+class Change:
+    """From ``at_s`` on these resources have these capacities."""
+
+    at_s: float
+    capacities: Mapping[int, float]
+
+
+@dataclass(frozen=True)
+class Told:
+    """What became of a flow. ``done_s`` is None where it was not done by the end of the day.
+
+    ``unwatchable_s`` is playing time from an empty player until it is filled again, ``frozen_s`` the part of
+    it that was missed, (1 − rate ÷ need) dt; ``blamed`` has the unwatchable seconds by the resource that
+    stopped it, -1 while it was filled again. ``spells`` are the times from and to.
+    """
+
+    moved_bytes: float
+    done_s: float | None
+    unwatchable_s: float
+    frozen_s: float
+    blamed: Mapping[int, float]
+    spells: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class Moment:
+    """What stands still from ``at_s`` until the next moment: rates and use; dirty bytes are at its start."""
+
+    at_s: float
+    rates: tuple[float, ...]
+    used: tuple[float, ...]
+    dirty_bytes: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class FluidDay:
+    """The day as it went. ``conservation_error_bytes`` is what came in and neither went out nor is held."""
+
+    flows: tuple[Told, ...]
+    moments: tuple[Moment, ...]
+    dirty_bytes_max: tuple[float, ...]
+    conservation_error_bytes: float
+
+
+def shares(
+    caps: Sequence[float],
+    weights: Sequence[float],
+    levels: Sequence[int],
+    costs: Sequence[Costs],
+    capacities: Sequence[float],
+) -> tuple[list[float], list[int]]:
+    """(rates, the resource that stops each or -1) of flows that share max-min fair by their weights.
+
+    As :func:`larder.laws.max_min.max_min`, for the few flows of a moment, each with the few resources that it
+    crosses.
+    """
+    rates, stopped = [0.0] * len(caps), [-1] * len(caps)
+    left = list(capacities)
+    for level in sorted(set(levels)):
+        active = [n for n, own in enumerate(levels) if own == level and caps[n] > 0]
+        while active:
+            water, at = _water(active, weights, costs, left)
+            # Who asks no more than the water stands is served; else the narrowest resource stops its own.
+            met = [n for n in active if caps[n] <= water * weights[n] * (1 + _NOTHING)]
+            if not met:
+                met = [n for n in active if any(resource == at for resource, _ in costs[n])]
+                for n in met:
+                    rates[n], stopped[n] = water * weights[n], at
+            else:
+                for n in met:
+                    rates[n] = caps[n]
+            for n in met:
+                for resource, cost in costs[n]:
+                    left[resource] = max(left[resource] - rates[n] * cost, 0.0)
+            served = set(met)
+            active = [n for n in active if n not in served]
+    return rates, stopped
+
+
+def _water(
+    active: list[int], weights: Sequence[float], costs: Sequence[Costs], left: list[float]
+) -> tuple[float, int]:
+    """(how high the water may stand, the resource that is full then)."""
+    use: dict[int, float] = {}
+    for n in active:
+        for resource, cost in costs[n]:
+            use[resource] = use.get(resource, 0.0) + weights[n] * cost
+    narrow = ((left[resource] / asked, resource) for resource, asked in use.items() if asked > 0)
+    return min(narrow, default=(math.inf, -1))
+
+
+class _Fill(Enum):
+    EMPTY = 0
+    BETWEEN = 1
+    FULL = 2
+
+
+@dataclass
+class _Player:
+    """Seconds that a player holds; it stands from empty until it is filled again."""
+
+    holds_s: float
+    stands: bool = False
+    unwatchable_s: float = 0.0
+    frozen_s: float = 0.0
+    blamed: dict[int, float] = field(default_factory=dict)
+    spells: list[tuple[float, float]] = field(default_factory=list)
+
+
+class _Run:
+    """The state of a day while it goes on."""
+
+    def __init__(
+        self, flows: Sequence[Flow], buffers: Sequence[Buffer], capacities: Sequence[float], ends_s: float
+    ) -> None:
+        self.flows, self.buffers, self.ends_s = flows, buffers, ends_s
+        self.capacities = list(capacities)
+        self.now = 0.0
+        self.moved = [0.0] * len(flows)
+        self.done: list[float | None] = [None] * len(flows)
+        self.dirty = [buffer.dirty_bytes for buffer in buffers]
+        self.fill = [_fill_of(buffer) for buffer in buffers]
+        self.drained = [0.0] * len(buffers)
+        self.dirty_max = list(self.dirty)
+        self.players = {
+            n: _Player(flow.player_s) for n, flow in enumerate(flows) if flow.player_s is not None
+        }
+        self.moments: list[Moment] = []
+
+    def active(self) -> list[int]:
+        """The flows that run now, in their order."""
+        return [
+            n
+            for n, flow in enumerate(self.flows)
+            if flow.starts_s <= self.now < flow.stops_s and self.done[n] is None and flow.cap_bytes_per_s > 0
+        ]
+
+    def share(self, active: list[int]) -> tuple[list[float], list[int], list[float]]:
+        """(rates of the active flows, what stops each, rates of the buffers' drains), settled."""
+        count, resources = len(active), len(self.capacities)
+        drains = [buffer.cap_bytes_per_s for buffer in self.buffers]
+        intake = [math.inf] * len(self.buffers)
+        for n, fill in enumerate(self.fill):
+            if fill is _Fill.EMPTY:
+                drains[n] = 0.0
+        costs = [self._costs(n, resources) for n in active] + [buffer.costs for buffer in self.buffers]
+        weights = [self.flows[n].weight for n in active] + [buffer.weight for buffer in self.buffers]
+        lowest = max((self.flows[n].level for n in active), default=0)
+        levels = [self.flows[n].level for n in active] + [lowest] * len(self.buffers)
+        for _ in range(_MOST_TURNS):
+            caps = [self.flows[n].cap_bytes_per_s for n in active] + drains
+            rates, stopped = shares(caps, weights, levels, costs, [*self.capacities, *intake])
+            came = [0.0] * len(self.buffers)
+            for at, n in enumerate(active):
+                if self.flows[n].through >= 0:
+                    came[self.flows[n].through] += rates[at]
+            if self._settled(came, rates[count:], drains, intake):
+                break
+        return rates[:count], stopped[:count], rates[count:]
+
+    def _settled(
+        self, came: list[float], drained: list[float], drains: list[float], intake: list[float]
+    ) -> bool:
+        """Whether empty buffers are drained of what comes and full ones take what is drained; else set so."""
+        settled = True
+        for n, fill in enumerate(self.fill):
+            slack = _NOTHING * (1 + max(came[n], drained[n]))
+            if fill is _Fill.EMPTY and abs(drains[n] - came[n]) > slack:
+                drains[n], settled = min(came[n], self.buffers[n].cap_bytes_per_s), False
+            elif fill is _Fill.FULL and abs(intake[n] - drained[n]) > slack:
+                intake[n], settled = drained[n], False
+        return settled
+
+    def _costs(self, n: int, resources: int) -> Costs:
+        """What a flow crosses, and the intake of its buffer as one resource more."""
+        flow = self.flows[n]
+        return flow.costs if flow.through < 0 else (*flow.costs, (resources + flow.through, 1.0))
+
+    def tell(self, active: list[int], rates: list[float], drains: list[float]) -> None:
+        """Keep what stands still from now on."""
+        everybody, used = [0.0] * len(self.flows), [0.0] * len(self.capacities)
+        for n, rate in zip(active, rates, strict=True):
+            everybody[n] = rate
+            for resource, cost in self.flows[n].costs:
+                used[resource] += rate * cost
+        for buffer, rate in zip(self.buffers, drains, strict=True):
+            for resource, cost in buffer.costs:
+                used[resource] += rate * cost
+        self.moments.append(Moment(self.now, tuple(everybody), tuple(used), tuple(self.dirty)))
+
+    def turned(self, net: list[float], drains: list[float]) -> bool:
+        """Whether a buffer that was full is drained faster than it fills, or an empty one fills."""
+        turned = False
+        for n, fill in enumerate(self.fill):
+            slack = _NOTHING * (1 + drains[n])
+            if (fill is _Fill.FULL and net[n] < -10 * slack) or (fill is _Fill.EMPTY and net[n] > 10 * slack):
+                self.fill[n], turned = _Fill.BETWEEN, True
+        return turned
+
+    def until(self, active: list[int], rates: list[float], net: list[float]) -> float:
+        """Seconds until something happens."""
+        ahead = [self.ends_s - self.now]
+        for n, flow in enumerate(self.flows):
+            if self.done[n] is None:
+                ahead += [at - self.now for at in (flow.starts_s, flow.stops_s) if at > self.now]
+        for at, n in enumerate(active):
+            left = self.flows[n].size_bytes - self.moved[n]
+            if math.isfinite(left) and rates[at] > 0:
+                ahead.append(left / rates[at])
+            ahead += self._until_player(n, rates[at])
+        for n, fill in enumerate(self.fill):
+            if fill is _Fill.BETWEEN and net[n]:
+                room = self.buffers[n].capacity_bytes - self.dirty[n] if net[n] > 0 else -self.dirty[n]
+                ahead.append(room / net[n])
+        return max(min(ahead), 0.0)
+
+    def _until_player(self, n: int, rate: float) -> Iterator[float]:
+        player, flow = self.players.get(n), self.flows[n]
+        if player is None or flow.player_s is None:
+            return
+        missed = _missed(rate, flow.cap_bytes_per_s)
+        if player.stands and not missed:
+            yield flow.player_s - player.holds_s
+        elif not player.stands and missed:
+            yield player.holds_s / missed
+
+    def advance(self, seconds: float, active: list[int], rates: list[float], stopped: list[int]) -> None:
+        """Let so many seconds go by for the flows; who has moved all is done."""
+        for at, n in enumerate(active):
+            flow = self.flows[n]
+            self.moved[n] += rates[at] * seconds
+            if flow.size_bytes - self.moved[n] <= max(rates[at], 1.0) * _NOTHING * 1e3:
+                self.moved[n], self.done[n] = flow.size_bytes, self.now + seconds
+            if n in self.players:
+                self._play(n, rates[at], stopped[at], seconds)
+
+    def _play(self, n: int, rate: float, stopped: int, seconds: float) -> None:
+        player, flow = self.players[n], self.flows[n]
+        full, missed = flow.player_s or 0.0, _missed(rate, flow.cap_bytes_per_s)
+        if player.stands:
+            player.unwatchable_s += seconds
+            player.frozen_s += missed * seconds
+            player.blamed[stopped] = player.blamed.get(stopped, 0.0) + seconds
+            player.spells[-1] = (player.spells[-1][0], self.now + seconds)
+            player.holds_s = player.holds_s if missed else player.holds_s + seconds
+            player.stands = player.holds_s < full - _NOTHING
+        elif missed:
+            player.holds_s = max(player.holds_s - missed * seconds, 0.0)
+            if player.holds_s <= _NOTHING:
+                player.holds_s, player.stands = 0.0, True
+                player.spells.append((self.now + seconds, self.now + seconds))
+        else:
+            player.holds_s = min(player.holds_s + seconds, full)
+
+    def fill_up(self, seconds: float, net: list[float], drains: list[float]) -> None:
+        """Let so many seconds go by for the buffers."""
+        for n, buffer in enumerate(self.buffers):
+            self.drained[n] += drains[n] * seconds
+            if self.fill[n] is not _Fill.BETWEEN:
+                continue
+            self.dirty[n] += net[n] * seconds
+            self.dirty_max[n] = max(self.dirty_max[n], min(self.dirty[n], buffer.capacity_bytes))
+            slack = max(abs(net[n]), 1.0) * _NOTHING * 1e3
+            if net[n] > 0 and self.dirty[n] >= buffer.capacity_bytes - slack:
+                self.dirty[n], self.fill[n] = buffer.capacity_bytes, _Fill.FULL
+            elif net[n] < 0 and self.dirty[n] <= slack:
+                self.dirty[n], self.fill[n] = 0.0, _Fill.EMPTY
+
+
+def _missed(rate: float, need: float) -> float:
+    """The part of what is needed that does not come."""
+    missed = 1 - rate / need
+    return missed if missed > _NOTHING else 0.0
+
+
+def _fill_of(buffer: Buffer) -> _Fill:
+    if buffer.dirty_bytes <= 0:
+        return _Fill.EMPTY
+    return _Fill.FULL if buffer.dirty_bytes >= buffer.capacity_bytes else _Fill.BETWEEN
+
+
+def fluid_day(
+    flows: Sequence[Flow],
+    buffers: Sequence[Buffer],
+    capacities: Sequence[float],
+    ends_s: float,
+    changes: Sequence[Change] = (),
+) -> FluidDay:
+    """The day from 0 to ``ends_s`` over resources of these capacities, above 0."""
+    run = _Run(flows, buffers, capacities, ends_s)
+    waiting = sorted(changes, key=lambda change: change.at_s)
+    while run.now < ends_s - _NOTHING:
+        while waiting and waiting[0].at_s <= run.now + _NOTHING:
+            for resource, capacity in waiting.pop(0).capacities.items():
+                run.capacities[resource] = capacity
+        active = run.active()
+        rates, stopped, drains = run.share(active)
+        net = [-drain for drain in drains]
+        for at, n in enumerate(active):
+            if flows[n].through >= 0:
+                net[flows[n].through] += rates[at]
+        if run.turned(net, drains):
+            continue
+        run.tell(active, rates, drains)
+        seconds = run.until(active, rates, net)
+        if waiting:
+            seconds = min(seconds, waiting[0].at_s - run.now)
+        # Rounding must not keep the clock from moving.
+        seconds = max(seconds, _NOTHING)
+        run.advance(seconds, active, rates, stopped)
+        run.fill_up(seconds, net, drains)
+        run.now += seconds
+    return _told(run)
+
+
+def _told(run: _Run) -> FluidDay:
+    nobody = _Player(0.0)
+    told = []
+    for n, flow in enumerate(run.flows):
+        player = run.players.get(n, nobody)
+        done = run.done[n] if math.isfinite(flow.size_bytes) else None
+        told.append(
+            Told(
+                run.moved[n], done, player.unwatchable_s, player.frozen_s, player.blamed, tuple(player.spells)
+            )
+        )
+    error = 0.0
+    for n, buffer in enumerate(run.buffers):
+        came = sum(run.moved[m] for m, flow in enumerate(run.flows) if flow.through == n)
+        error += abs(came - run.drained[n] - (run.dirty[n] - buffer.dirty_bytes))
+    return FluidDay(tuple(told), tuple(run.moments), tuple(run.dirty_max), error)
