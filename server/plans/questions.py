@@ -18,10 +18,13 @@ from api.envelope import ERRORS
 from larder.asks.cables import CABLE_COLUMNS, Cable, cable_rows, cables_of
 from larder.asks.cheapest_change import SeatChanges, cheapest_change
 from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
+from larder.asks.drawn_day import DrawnDay, Helped, drawn_day, helped
 from larder.asks.explain import Explanation, explain
 from larder.asks.find_formats import FormatsFound, find_formats
+from larder.asks.rehearse import DAY_S, Failure
 from larder.asks.remedies import TriedRemedy, tried_remedies
 from larder.asks.share_out import ShareOut, share_out
+from larder.asks.timetable import BEGINS_S
 from larder.base.errors import Refused
 from larder.judge.evaluation import evaluate
 from larder.plan.new_item import Asked, new_item_patch
@@ -38,6 +41,7 @@ from .schemas import (
     Answer,
     Ask,
     AskClass,
+    AskDay,
     AskItem,
     AskNew,
     AskPool,
@@ -112,6 +116,26 @@ def share(request: HttpRequest, studio: str, plan_id: UUID, body: AskState) -> S
 def fixes(request: HttpRequest, studio: str, plan_id: UUID, body: AskSeat) -> SeatChanges:
     """Every single change that helps one class of seats, tried."""
     return cheapest_change(asked_bundle(request, studio, plan_id, body), body.seat_id)
+
+
+@router.post(f"{PLAN}/rehearse", response={200: DrawnDay, **ERRORS}, operation_id="rehearse_day")
+def rehearse_day(request: HttpRequest, studio: str, plan_id: UUID, body: AskDay) -> DrawnDay:
+    """The ordinary day of what was asked, with whatever breaks in it."""
+    return drawn_day(asked_bundle(request, studio, plan_id, body), _failure(body))
+
+
+@router.post(
+    f"{PLAN}/rehearse/helped", response={200: list[Helped], **ERRORS}, operation_id="what_would_help"
+)
+def what_would_help(request: HttpRequest, studio: str, plan_id: UUID, body: AskDay) -> list[Helped]:
+    """The same day with each single change, tried."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    with _bounded(wanted=True) as goes_on:
+        return list(helped(bundle, _failure(body), goes_on))
+
+
+def _failure(body: AskDay) -> Failure | None:
+    return Failure(body.fail_pool, (body.fail_at_s - BEGINS_S) % DAY_S) if body.fail_pool else None
 
 
 @router.post(f"{PLAN}/cables", response={200: list[Cable], **ERRORS}, operation_id="list_cables")

@@ -165,6 +165,13 @@ class PatchOut(BaseModel):
     patch: tuple[Operation, ...]
 
 
+class AskDay(Ask):
+    """A question about a day: of which pool a disk dies in it, if any, and at which time of day, seconds."""
+
+    fail_pool: Annotated[str, Field(max_length=40)] = ""
+    fail_at_s: Annotated[float, Field(ge=0, lt=86_400, allow_inf_nan=False)] = 39_600
+
+
 class AskSeat(Ask):
     """A question about one class of seats."""
 

@@ -40,8 +40,15 @@ LOST_SHARE = 1e-9
 DAY_S = 86_400.0
 
 
+class Span(Result):
+    """From one clock time to another, seconds."""
+
+    from_s: float
+    to_s: float
+
+
 class RehearsedSeat(Result):
-    """How the day was for one seat, seconds. ``spells`` are the clock times between which it stood.
+    """How the day was for one seat, seconds; at peak in ``sessions``, standing in ``spells``, clock times.
 
     ``unwatchable_s`` is playing time from an empty player until it is filled again, ``frozen_s`` what of it
     was missed. ``blamed_hop_id`` is null where nothing stood.
@@ -55,7 +62,8 @@ class RehearsedSeat(Result):
     frozen_s: float
     blamed_hop_id: str | None
     blamed_name: str
-    spells: tuple[tuple[float, float], ...]
+    spells: tuple[Span, ...]
+    sessions: tuple[Span, ...]
 
 
 class RehearsedJob(Result):
@@ -85,9 +93,13 @@ class RehearsedCache(Result):
 
 
 class Rehearsal(Result):
-    """One day. ``dirty_bytes_max`` is of all caches together; what came in is held or has gone out."""
+    """One day. ``dirty_bytes_max`` is of all caches together; what came in is held or has gone out.
+
+    ``left_out`` names those who have no way to what they work on: they play nothing, and are in no figure.
+    """
 
     begins_s: float
+    left_out: tuple[str, ...]
     seats: tuple[RehearsedSeat, ...]
     jobs: tuple[RehearsedJob, ...]
     caches: tuple[RehearsedCache, ...]
@@ -118,7 +130,7 @@ class _Job:
     flows: tuple[int, ...]
 
 
-class _Stage:
+class SetUp:
     """What is set up for a day: the flows, whose they are, the buffers and the resources."""
 
     def __init__(self, judged: Judged, random: np.random.Generator | None = None) -> None:
@@ -267,16 +279,29 @@ def rehearsed(
     judged: Judged, failure: Failure | None = None, random: np.random.Generator | None = None
 ) -> Rehearsal:
     """The same of a plan that is judged already, drawn from ``random`` where that is given."""
-    stage = _Stage(judged, random)
+    return told_of(judged, *gone_by(judged, failure, random))
+
+
+def gone_by(
+    judged: Judged, failure: Failure | None, random: np.random.Generator | None = None
+) -> tuple[SetUp, Timetable, FluidDay]:
+    """The day as it went by: what was set up for it, who worked when, and what became of the flows."""
+    stage = SetUp(judged, random)
     times = stage.set_up()
     changes = stage.changes(failure)
     day = fluid_day(stage.flows, stage.buffers, stage.resources.capacities, DAY_S, changes)
+    return stage, times, day
+
+
+def told_of(judged: Judged, stage: SetUp, times: Timetable, day: FluidDay) -> Rehearsal:
+    """What is told of a day that went by."""
     names = {hop.id: hop.name for hop in judged.of(WIRING).hops}
     names |= {cache.id: cache.name for cache in judged.bundle.plan.caches}
     seats = tuple(_seat(stage, day, names, times, key) for key in stage.seats)
     caches = tuple(_caches(stage, day))
     return Rehearsal(
         begins_s=BEGINS_S,
+        left_out=tuple(dict.fromkeys(each.name for each in judged.of(WIRING).unreached)),
         seats=seats,
         jobs=tuple(_job(job, day) for job in stage.jobs),
         caches=caches,
@@ -288,7 +313,7 @@ def rehearsed(
 
 
 def _seat(
-    stage: _Stage, day: FluidDay, names: dict[str, str], times: Timetable, key: tuple[int, int]
+    stage: SetUp, day: FluidDay, names: dict[str, str], times: Timetable, key: tuple[int, int]
 ) -> RehearsedSeat:
     """A seat stands while any of what it plays does."""
     own = [day.flows[at] for at in stage.seats[key]]
@@ -315,8 +340,13 @@ def _seat(
         frozen_s=frozen,
         blamed_hop_id=hop_id,
         blamed_name=names.get(hop_id or "", ""),
-        spells=tuple((since + BEGINS_S, to + BEGINS_S) for since, to in spells),
+        spells=_on_the_clock(spells),
+        sessions=_on_the_clock([(s.starts_s, s.stops_s) for s in times.sessions[key]]),
     )
+
+
+def _on_the_clock(spans: list[tuple[float, float]]) -> tuple[Span, ...]:
+    return tuple(Span(from_s=since + BEGINS_S, to_s=to + BEGINS_S) for since, to in spans)
 
 
 def _joined(spells: list[tuple[float, float]]) -> list[tuple[float, float]]:
@@ -346,7 +376,7 @@ def _job(job: _Job, day: FluidDay) -> RehearsedJob:
     )
 
 
-def _caches(stage: _Stage, day: FluidDay) -> Iterator[RehearsedCache]:
+def _caches(stage: SetUp, day: FluidDay) -> Iterator[RehearsedCache]:
     for n, cache in enumerate(stage.caches.values()):
         holds = stage.buffers[n].capacity_bytes
         full: Any = next((m.at_s for m in day.moments if m.dirty_bytes[n] >= holds), None)

@@ -36,5 +36,7 @@ BRIEF_STAGE = Stage(
 )
 TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS, MONEY))
 WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WORK, SITUATION, WIRING, SMALL_FILES, CARDS, PLUGS))
-STAGES: tuple[Stage, ...] = (STOCK_STAGE, BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE)
+REHEARSAL_STAGE = Stage("rehearsal", 6, "Rehearsal", ())
+"""Its days are rehearsed when they are looked at, not with every verdict."""
+STAGES: tuple[Stage, ...] = (STOCK_STAGE, BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE, REHEARSAL_STAGE)
 PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

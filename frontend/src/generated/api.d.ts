@@ -404,6 +404,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/rehearse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rehearse Day
+         * @description The ordinary day of what was asked, with whatever breaks in it.
+         */
+        post: operations["rehearse_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/rehearse/helped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What Would Help
+         * @description The same day with each single change, tried.
+         */
+        post: operations["what_would_help"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/cables": {
         parameters: {
             query?: never;
@@ -2391,7 +2431,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "stock" | "brief" | "tiers" | "wiring";
+            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal";
             /** Title */
             title: string;
             /** Evidence */
@@ -3205,7 +3245,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "stock" | "brief" | "tiers" | "wiring";
+            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal";
             /** Words */
             words: string;
             /** Path */
@@ -5341,6 +5381,207 @@ export interface components {
             seq: number;
             /** Seat Id */
             seat_id: string;
+        };
+        /**
+         * CacheLane
+         * @description Dirty bytes at the moments.
+         */
+        CacheLane: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Dirty Bytes */
+            dirty_bytes: number[];
+        };
+        /**
+         * DrawnDay
+         * @description The day, its account, and the lanes; between ``moments_s``, clock times, all rates stand still.
+         */
+        DrawnDay: {
+            day: components["schemas"]["Rehearsal"];
+            /** Account */
+            account: string[];
+            /** Moments S */
+            moments_s: number[];
+            /** Hops */
+            hops: components["schemas"]["HopLane"][];
+            /** Caches */
+            caches: components["schemas"]["CacheLane"][];
+            /** Seats */
+            seats: components["schemas"]["SeatLane"][];
+        };
+        /**
+         * HopLane
+         * @description How much of a hop is used, 0 to 1, of its fullest member and direction, from moment to moment.
+         */
+        HopLane: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Used */
+            used: number[];
+        };
+        /**
+         * Rehearsal
+         * @description One day. ``dirty_bytes_max`` is of all caches together; what came in is held or has gone out.
+         *
+         *     ``left_out`` names those who have no way to what they work on: they play nothing, and are in no figure.
+         */
+        Rehearsal: {
+            /** Begins S */
+            begins_s: number;
+            /** Left Out */
+            left_out: string[];
+            /** Seats */
+            seats: components["schemas"]["RehearsedSeat"][];
+            /** Jobs */
+            jobs: components["schemas"]["RehearsedJob"][];
+            /** Caches */
+            caches: components["schemas"]["RehearsedCache"][];
+            /** Unwatchable S */
+            unwatchable_s: number;
+            /** Frozen S */
+            frozen_s: number;
+            /** Dirty Bytes Max */
+            dirty_bytes_max: number;
+            /** Conservation Error Bytes */
+            conservation_error_bytes: number;
+        };
+        /**
+         * RehearsedCache
+         * @description How full a write-back cache became, and from when on it was full; null where it never was.
+         */
+        RehearsedCache: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Holds Bytes */
+            holds_bytes: number;
+            /** Dirty Bytes Max */
+            dirty_bytes_max: number;
+            /** Full S */
+            full_s: number | null;
+        };
+        /**
+         * RehearsedJob
+         * @description A copy: from when, by when, and when it was done, clock times in seconds; null where it was not.
+         *
+         *     ``late_s`` is beyond its deadline; of one that was not done, until a day after it all began.
+         */
+        RehearsedJob: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cards" | "service";
+            /** Bytes */
+            bytes: number;
+            /** Starts S */
+            starts_s: number;
+            /** Deadline S */
+            deadline_s: number;
+            /** Done S */
+            done_s: number | null;
+            /** Late S */
+            late_s: number;
+        };
+        /**
+         * RehearsedSeat
+         * @description How the day was for one seat, seconds; at peak in ``sessions``, standing in ``spells``, clock times.
+         *
+         *     ``unwatchable_s`` is playing time from an empty player until it is filled again, ``frozen_s`` what of it
+         *     was missed. ``blamed_hop_id`` is null where nothing stood.
+         */
+        RehearsedSeat: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** At Peak S */
+            at_peak_s: number;
+            /** Unwatchable S */
+            unwatchable_s: number;
+            /** Frozen S */
+            frozen_s: number;
+            /** Blamed Hop Id */
+            blamed_hop_id: string | null;
+            /** Blamed Name */
+            blamed_name: string;
+            /** Spells */
+            spells: components["schemas"]["Span"][];
+            /** Sessions */
+            sessions: components["schemas"]["Span"][];
+        };
+        /**
+         * SeatLane
+         * @description What a seat asks and gets from moment to moment, bytes/s; in the order of the day's seats.
+         */
+        SeatLane: {
+            /** Asked Bytes Per S */
+            asked_bytes_per_s: number[];
+            /** Got Bytes Per S */
+            got_bytes_per_s: number[];
+        };
+        /**
+         * Span
+         * @description From one clock time to another, seconds.
+         */
+        Span: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+        };
+        /**
+         * AskDay
+         * @description A question about a day: of which pool a disk dies in it, if any, and at which time of day, seconds.
+         */
+        AskDay: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /**
+             * Fail Pool
+             * @default
+             */
+            fail_pool: string;
+            /**
+             * Fail At S
+             * @default 39600
+             */
+            fail_at_s: number;
+        };
+        /**
+         * Helped
+         * @description A single change, and how the same day would have been with it, seconds.
+         */
+        Helped: {
+            /** Words */
+            words: string;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+            /** Unwatchable S */
+            unwatchable_s: number;
+            /** Late S */
+            late_s: number;
         };
         /**
          * Cable
@@ -8191,6 +8432,186 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeatChanges"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    rehearse_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskDay"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnDay"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    what_would_help: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskDay"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Helped"][];
                 };
             };
             /** @description Bad Request */

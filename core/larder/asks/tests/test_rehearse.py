@@ -7,11 +7,13 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from larder.asks.begin import begun
+from larder.asks.drawn_day import NOTHING_TO_REHEARSE, drawn_day, helped
 from larder.asks.rehearse import Failure, Rehearsal, RehearsedSeat, rehearse
 from larder.asks.rehearse_days import quantile, rehearse_days
 from larder.asks.standards import Standards
 from larder.asks.timetable import BEGINS_S, CARDS_COME_AT
 from larder.base.errors import Refused
+from larder.base.patch import Operation, apply_patch
 from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
@@ -67,10 +69,10 @@ class OneDay(unittest.TestCase):
         day = rehearse(demo("one-box"))
         colour = seat(day, "Colour")
         self.assertEqual(colour.blamed_hop_id, "main")
-        [(since, to)] = colour.spells
+        [spell] = colour.spells
         cards = next(job for job in day.jobs if job.kind == "cards")
-        self.assertAlmostEqual(since, cards.starts_s, delta=60)
-        self.assertAlmostEqual(to, cards.done_s or 0, delta=60)
+        self.assertAlmostEqual(spell.from_s, cards.starts_s, delta=60)
+        self.assertAlmostEqual(spell.to_s, cards.done_s or 0, delta=60)
 
     def test_nobody_nothing_and_nowhere(self) -> None:
         empty = begun("Empty", brief_of(understand("", ON)), ON, Standards())
@@ -112,7 +114,8 @@ class Broken(unittest.TestCase):
     def test_a_stripe_takes_all_with_it_from_that_minute_on(self) -> None:
         [told] = rehearse(plan(self.LINE, layout="stripe"), Failure("main", 5 * HOUR)).seats
         self.assertEqual(
-            [round(at) for at in told.spells[0]], [round(BEGINS_S + 5 * HOUR + 2), round(BEGINS_S + 8 * HOUR)]
+            (round(told.spells[0].from_s), round(told.spells[0].to_s)),
+            (BEGINS_S + 5 * HOUR + 2, BEGINS_S + 8 * HOUR),
         )
         self.assertAlmostEqual(told.frozen_s, told.unwatchable_s, delta=0.01)
 
@@ -133,6 +136,56 @@ class Broken(unittest.TestCase):
                 seen.add(ratio < 1)
         self.assertEqual(seen, {True, False})
         self.assertRaisesRegex(Refused, r"the id of a pool \(main\)", rehearse, bundle, Failure("attic", 0))
+
+
+class Drawn(unittest.TestCase):
+    def test_the_account_says_who_when_and_why(self) -> None:
+        told = drawn_day(demo("one-box"), Failure("main", 2 * HOUR))
+        self.assertEqual(told.account[0], "A disk of Boathouse pool dies at 11:00.")
+        self.assertRegex(
+            told.account[1], r"^Colour is unwatchable for \d+ minutes, most of it from 12:00 to 12:5"
+        )
+        self.assertIn("Boathouse pool holds it back", told.account[1])
+        calm = drawn_day(demo("tern-and-tide"))
+        self.assertEqual(calm.account, ("Nobody sees a frame drop, and every copy is in time.",))
+
+    def test_what_is_missing_is_never_called_well(self) -> None:
+        empty = begun("Empty", brief_of(understand("4 edit 220 Mb/s", ON)), ON, Standards())
+        self.assertEqual(drawn_day(empty).account, (NOTHING_TO_REHEARSE,))
+        cut = plan("4 edit 220 Mb/s, 1 colour 100 Mb/s")
+        links = (Operation(op="remove", path="plan/wiring/links/plug-edit"),)
+        alone = bundle_from(apply_patch(cut.document(), links))
+        self.assertEqual(
+            drawn_day(alone).account,
+            ("Edit has no way to the storage and plays nothing.", "Nobody else sees a frame drop."),
+        )
+
+    def test_the_lanes_are_what_stood_still(self) -> None:
+        told = drawn_day(demo("one-box"))
+        count = len(told.moments_s)
+        self.assertEqual(list(told.moments_s), sorted(told.moments_s))
+        for lane in told.hops:
+            self.assertEqual(len(lane.used), count)
+            self.assertTrue(all(0 <= share <= 1 for share in lane.used))
+        self.assertEqual(told.hops[0].id, "main")
+        for seat, lane in zip(told.day.seats, told.seats, strict=True):
+            missed = 0.0
+            ends = [*told.moments_s[1:], told.day.begins_s + 86_400]
+            for since, to, asked, got in zip(
+                told.moments_s, ends, lane.asked_bytes_per_s, lane.got_bytes_per_s, strict=True
+            ):
+                self.assertLessEqual(got, asked * (1 + 1e-6) + 1)
+                missed += (to - since) * (1 - got / asked) if asked else 0.0
+            # Shortage that the player bridges is not seen; all that is seen is shortage.
+            self.assertLessEqual(seat.frozen_s, missed + 1)
+
+    def test_what_would_have_helped_is_the_same_day_with_it(self) -> None:
+        bundle = demo("halyard-street")
+        [best, *_] = helped(bundle)
+        after = bundle_from(apply_patch(bundle.document(), best.patch))
+        self.assertAlmostEqual(rehearse(after).unwatchable_s, best.unwatchable_s, delta=1)
+        self.assertLess(best.unwatchable_s, rehearse(bundle).unwatchable_s)
+        self.assertEqual(helped(demo("tern-and-tide")), ())
 
 
 class ManyDays(unittest.TestCase):

@@ -20,6 +20,7 @@ class Registry(unittest.TestCase):
                 ("brief", 2, "Brief", False),
                 ("tiers", 4, "Tiers", False),
                 ("wiring", 5, "Wiring", False),
+                ("rehearsal", 6, "Rehearsal", False),
             ],
         )
 

@@ -1,0 +1,48 @@
+import type { DrawnDay } from "../../api/client";
+import { Behind } from "../../kit/Fold";
+import { sizeText } from "../../kit/format";
+import { Heads, Table } from "../../kit/Table";
+import { clockText } from "./lanes";
+
+const minutes = (seconds: number) => (seconds ? `${Math.round(seconds / 60)} min` : "–");
+
+/** The day in figures: every copy with its deadline, every seat with when it stood. */
+export function DayTables({ day: { day } }: { day: DrawnDay }) {
+  return (
+    <Behind title="The day as a table" className="mt-5">
+      {day.jobs.length > 0 && (
+        <Table className="mb-4" aria-label="Copies">
+          <Heads of={["Copy", "#Bytes", "#From", "#By", "#Done", "#Late"]} />
+          <tbody>
+            {day.jobs.map((job, n) => (
+              <tr key={`${job.id} ${n}`}>
+                <td>{job.name}</td>
+                <td className="num">{sizeText(job.bytes)}</td>
+                <td className="num">{clockText(job.starts_s)}</td>
+                <td className="num">{clockText(job.deadline_s)}</td>
+                <td className="num">{job.done_s === null ? "not" : clockText(job.done_s)}</td>
+                <td className="num">{minutes(job.late_s)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+      <Table aria-label="Seats">
+        <Heads of={["Seat", "#At peak", "#Unwatchable", "#Missed", "Because of"]} />
+        <tbody>
+          {day.seats.map((seat) => (
+            <tr key={`${seat.id} ${seat.number}`}>
+              <td>
+                {seat.name} {seat.number}
+              </td>
+              <td className="num">{minutes(seat.at_peak_s)}</td>
+              <td className="num">{minutes(seat.unwatchable_s)}</td>
+              <td className="num">{minutes(seat.frozen_s)}</td>
+              <td>{seat.blamed_name}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Behind>
+  );
+}

@@ -1,0 +1,1 @@
+export { RehearsalStage as default } from "./RehearsalStage";
