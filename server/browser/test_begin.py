@@ -265,5 +265,12 @@ class OnAPhone(BrowserCase):
         self.assertLess(undo["y"] + undo["height"], head["y"] + head["height"] - 2)
         self.fits(page)
 
+    def test_every_stage_of_a_plan_with_findings_fits(self) -> None:
+        page = self.open_plan(self.somebody(Role.TECHNICIAN, width=360), name="Halyard Street")
+        for stage in ("Brief", "Tiers", "Wiring", "Rehearsal"):
+            page.get_by_role("link", name=stage).click()
+            page.get_by_role("main").get_by_role("heading").first.wait_for()
+            self.fits(page)
+
     def fits(self, page: Page) -> None:
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth - window.innerWidth"), 0)

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 
 from larder.base.patch import Operation
 from larder.base.results import Result
-from larder.laws.fluid_day import FluidDay
+from larder.laws.fluid_day import Change, FluidDay, Moment
 from larder.plan.bundle import Bundle
 from larder.stages.registry import PARTS
 from larder.stages.stage import Judged, judge
@@ -77,7 +77,7 @@ def drawn_day(bundle: Bundle, failure: Failure | None = None) -> DrawnDay:
         day=told,
         account=tuple(_account(judged, told, failure)),
         moments_s=tuple(moment.at_s + BEGINS_S for moment in day.moments),
-        hops=tuple(_hops(judged, stage, day)),
+        hops=tuple(_hops(judged, stage, day, stage.changes(failure))),
         caches=tuple(
             CacheLane(id=cache.id, name=cache.name, dirty_bytes=tuple(m.dirty_bytes[n] for m in day.moments))
             for n, cache in enumerate(stage.caches.values())
@@ -111,19 +111,27 @@ def helped(
     return tuple(sorted(found, key=lambda each: (each.unwatchable_s, each.late_s))[:MOST_HELP])
 
 
-def _hops(judged: Judged, stage: SetUp, day: FluidDay) -> list[HopLane]:
+def _hops(judged: Judged, stage: SetUp, day: FluidDay, changes: tuple[Change, ...]) -> list[HopLane]:
     """The fullest hops; a pool in trouble is held against what it has left."""
     names = {hop.id: hop.name for hop in judged.of(WIRING).hops}
     places: dict[str, list[int]] = {}
     for at, hop_id in enumerate(stage.resources.hop_ids):
         if hop_id in names:
             places.setdefault(hop_id, []).append(at)
-    capacities = stage.resources.capacities
+
+    def share(moment: Moment, at: int) -> float:
+        """Of what the resource has at that moment."""
+        capacity = stage.resources.capacities[at]
+        for change in changes:
+            if change.at_s <= moment.at_s + 1e-6:
+                capacity = change.capacities.get(at, capacity)
+        return min(moment.used[at] / capacity, 1.0)
+
     lanes = [
         HopLane(
             id=hop_id,
             name=names[hop_id],
-            used=tuple(min(max(m.used[at] / capacities[at] for at in own), 1.0) for m in day.moments),
+            used=tuple(max(share(moment, at) for at in own) for moment in day.moments),
         )
         for hop_id, own in places.items()
     ]

@@ -146,6 +146,8 @@ class Drawn(unittest.TestCase):
             told.account[1], r"^Colour is unwatchable for \d+ minutes, most of it from 12:00 to 12:5"
         )
         self.assertIn("Boathouse pool holds it back", told.account[1])
+        # A pool in trouble is held against what it has left.
+        self.assertAlmostEqual(max(told.hops[0].used), 1)
         calm = drawn_day(demo("tern-and-tide"))
         self.assertEqual(calm.account, ("Nobody sees a frame drop, and every copy is in time.",))
 
