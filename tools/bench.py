@@ -23,7 +23,7 @@ from serve import throwaway_demo
 
 sys.path.insert(0, str(ROOT / "core"))
 
-from bench_core import CANDIDATES, all_parts_each_time, cold_sweeps, kept, many_pools
+from bench_core import CANDIDATES, all_parts_each_time, cold_sweeps, kept, many_pools, rehearsals
 from bench_wires import milliseconds_of_wires
 from larder.asks.compare import compare_layouts
 from larder.base.memo import forget_all
@@ -117,6 +117,7 @@ def core_rows() -> list[Row]:
     demo = read_bundle(DEMO.read_bytes())
     many, one_by_one = many_pools(demo.plan.pools[0])
     inventory = inventory_of(5_000)
+    day, walked = rehearsals(demo)
     wires, judging = milliseconds_of_wires(), "judging that plan, warm"
     seats = tuple(SeatClass(f"class {n}", 10, (10 + 7 * n) * 1e6, 0.3) for n in range(20))
     return [
@@ -126,6 +127,13 @@ def core_rows() -> list[Row]:
             "twenty transforms of the same grid",
             milliseconds(lambda: [np.fft.rfft(np.ones(1 << 14)) for _ in range(20)]),
             "≤ 30 ms",
+        ),
+        row(
+            "rehearsal, one day of the demo plan",
+            day,
+            "the same day shared out second by second",
+            [walked],
+            "≤ 10 ms",
         ),
         row("evaluate after a nudge, core", warm, "itself without the memo", milliseconds(cold)),
         row("large plan judged, cold", large_cold, "the demo plan, cold", milliseconds(cold), "≤ 40 ms"),

@@ -9,24 +9,30 @@ from dataclasses import replace
 import numpy as np
 
 from larder.asks.movers import _both_ways, movers_of, numbers_of, sweep, with_number
+from larder.asks.rehearse import SetUp, rehearsed
 from larder.asks.workings import values_in
 from larder.base.errors import LarderError
 from larder.base.memo import forget_all
 from larder.judge.evaluation import figures_alone
 from larder.laws.device import MECHANICS
 from larder.laws.drive_set import DriveSet
+from larder.laws.fluid_day import shares
 from larder.laws.layout import LAYOUTS, parse_layout
 from larder.laws.pool import Candidates, Drive, Keeping, figures_of_many
 from larder.plan.bundle import Bundle
 from larder.plan.pools import Pool
 from larder.stages.pool import pool_stage
 from larder.stages.pool_setting import PoolSetting
+from larder.stages.registry import PARTS
+from larder.stages.stage import judge
 
 CANDIDATES = 100_000
 THROUGH_THE_STAGE = 400
 """As many of them as are judged one by one to compare with."""
 SWEEPS = 5
 NUMBERS_TRIED = 40
+SECONDS_APART = 60
+"""One second of so many is walked, and the time taken for all of them."""
 
 
 def seconds(action: Callable[[], object]) -> float:
@@ -34,6 +40,23 @@ def seconds(action: Callable[[], object]) -> float:
     began = time.perf_counter()
     action()
     return time.perf_counter() - began
+
+
+def rehearsals(bundle: Bundle) -> tuple[list[float], float]:
+    """(milliseconds of a rehearsed day of a judged plan, those of the day shared out second by second)."""
+    judged = judge(bundle, PARTS)
+    times = [seconds(lambda: rehearsed(judged)) * 1000 for _ in range(SWEEPS)]
+    stage = SetUp(judged)
+    stage.set_up()
+    flows, capacities = stage.flows, stage.resources.capacities
+
+    def walk() -> None:
+        for at in range(0, 86_400, SECONDS_APART):
+            now = [flow for flow in flows if flow.starts_s <= at < flow.stops_s]
+            caps, weights = [f.cap_bytes_per_s for f in now], [f.weight for f in now]
+            shares(caps, weights, [f.level for f in now], [f.costs for f in now], capacities)
+
+    return times, seconds(walk) * 1000 * SECONDS_APART
 
 
 def cold_sweeps(bundle: Bundle) -> list[float]:

@@ -10,7 +10,7 @@ from typing import Annotated
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import File, Router
+from ninja import File, Query, Router
 from ninja.files import UploadedFile
 
 from accounts.scope import scope_of
@@ -18,6 +18,7 @@ from api.envelope import ERRORS
 from larder.asks.cables import CABLE_COLUMNS, Cable, cable_rows, cables_of
 from larder.asks.cheapest_change import SeatChanges, cheapest_change
 from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
+from larder.asks.day_table import day_columns, day_rows
 from larder.asks.drawn_day import DrawnDay, Helped, drawn_day, helped
 from larder.asks.explain import Explanation, explain
 from larder.asks.find_formats import FormatsFound, find_formats
@@ -121,7 +122,8 @@ def fixes(request: HttpRequest, studio: str, plan_id: UUID, body: AskSeat) -> Se
 @router.post(f"{PLAN}/rehearse", response={200: DrawnDay, **ERRORS}, operation_id="rehearse_day")
 def rehearse_day(request: HttpRequest, studio: str, plan_id: UUID, body: AskDay) -> DrawnDay:
     """The ordinary day of what was asked, with whatever breaks in it."""
-    return drawn_day(asked_bundle(request, studio, plan_id, body), _failure(body))
+    failure = _failure(body.fail_pool, body.fail_at_s)
+    return drawn_day(asked_bundle(request, studio, plan_id, body), failure)
 
 
 @router.post(
@@ -131,11 +133,34 @@ def what_would_help(request: HttpRequest, studio: str, plan_id: UUID, body: AskD
     """The same day with each single change, tried."""
     bundle = asked_bundle(request, studio, plan_id, body)
     with _bounded(wanted=True) as goes_on:
-        return list(helped(bundle, _failure(body), goes_on))
+        return list(helped(bundle, _failure(body.fail_pool, body.fail_at_s), goes_on))
 
 
-def _failure(body: AskDay) -> Failure | None:
-    return Failure(body.fail_pool, (body.fail_at_s - BEGINS_S) % DAY_S) if body.fail_pool else None
+@router.get(f"{PLAN}/rehearsal.csv", response={200: None, **ERRORS}, operation_id="export_day")
+def export_day(
+    request: HttpRequest,
+    studio: str,
+    plan_id: UUID,
+    fail_pool: Annotated[str, Query(max_length=40)] = "",
+    fail_at_s: Annotated[float, Query(ge=0, lt=86_400, allow_inf_nan=False)] = 0,
+) -> HttpResponse:
+    """The day of the plan's newest revision as CSV, a row a moment."""
+    plan = actions.plan_in(scope_of(request, studio), plan_id)
+    bundle = bundle_from(actions.document_of(actions.revision_in(plan, plan.head)))
+    drawn = drawn_day(bundle, _failure(fail_pool, fail_at_s))
+    return _csv("day.csv", write_table(day_columns(drawn), day_rows(drawn)))
+
+
+def _failure(pool_id: str, clock_s: float) -> Failure | None:
+    return Failure(pool_id, (clock_s - BEGINS_S) % DAY_S) if pool_id else None
+
+
+def _csv(name: str, text: str) -> HttpResponse:
+    return HttpResponse(
+        text,
+        content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
 
 
 @router.post(f"{PLAN}/cables", response={200: list[Cable], **ERRORS}, operation_id="list_cables")
@@ -149,11 +174,7 @@ def export_cables(request: HttpRequest, studio: str, plan_id: UUID) -> HttpRespo
     """The cables of the plan's newest revision as CSV."""
     plan = actions.plan_in(scope_of(request, studio), plan_id)
     listed = cables_of(bundle_from(actions.document_of(actions.revision_in(plan, plan.head))))
-    return HttpResponse(
-        write_table(CABLE_COLUMNS, cable_rows(listed)),
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": 'attachment; filename="cables.csv"'},
-    )
+    return _csv("cables.csv", write_table(CABLE_COLUMNS, cable_rows(listed)))
 
 
 @router.post(f"{PLAN}/new-item", response={200: PatchOut, **ERRORS}, operation_id="ask_new_item")

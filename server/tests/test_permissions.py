@@ -50,6 +50,7 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", PLAN + "/fixes"): VIEW,
     ("post", PLAN + "/rehearse"): VIEW,
     ("post", PLAN + "/rehearse/helped"): VIEW,
+    ("get", PLAN + "/rehearsal.csv"): VIEW,
     ("post", PLAN + "/cables"): VIEW,
     ("get", PLAN + "/cables.csv"): VIEW,
     ("post", PLAN + "/new-item"): VIEW,

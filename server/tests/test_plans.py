@@ -38,6 +38,23 @@ class Asking(PlanCase):
         self.assertEqual((answer["seq"], answer["evaluation"]), (7, expected))
         self.assertEqual(Revision.objects.filter(plan=self.house.tern).count(), 1)
 
+    def test_a_day_is_rehearsed_with_the_open_changes_and_leaves_as_csv(self) -> None:
+        def told(**body: object) -> str:
+            answer = self.client_.post(f"{self.tern}/rehearse", {"base": 1} | body)
+            return " ".join(answer.json()["account"])
+
+        self.assertIn("Colour is unwatchable for 44 minutes", told())
+        patch = [{"op": "set", "path": "plan/pools/main/drive_read_bytes_per_s", "value": 2e9}]
+        self.assertNotIn("unwatchable", told(patch=patch))
+        self.assertIn("dies at 02:00", told(fail_pool="main", fail_at_s=7_200))
+        refused = self.client_.post(f"{self.tern}/rehearse", {"base": 1, "fail_pool": "attic"}).json()
+        self.assertIn("the id of a pool (main)", refused["sentence"])
+        bad = self.client_.post(f"{self.tern}/rehearse", {"base": 1, "fail_at_s": 1e9})
+        self.assertEqual(bad.status_code, 422)
+        head, first, *_ = self.client_.get(f"{self.tern}/rehearsal.csv").content.decode().splitlines()
+        self.assertTrue(head.startswith('From,"Boathouse pool, % used"'), head)
+        self.assertTrue(first.startswith("09:00,"), first)
+
     def test_typed_units_are_understood_and_bad_values_named(self) -> None:
         def ask(value: object) -> dict:
             patch = [{"op": "set", "path": SIZE, "value": value}]

@@ -7,6 +7,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from larder.asks.begin import begun
+from larder.asks.day_table import day_columns, day_rows
 from larder.asks.drawn_day import NOTHING_TO_REHEARSE, drawn_day, helped
 from larder.asks.rehearse import Failure, Rehearsal, RehearsedSeat, rehearse
 from larder.asks.rehearse_days import quantile, rehearse_days
@@ -180,6 +181,13 @@ class Drawn(unittest.TestCase):
                 missed += (to - since) * (1 - got / asked) if asked else 0.0
             # Shortage that the player bridges is not seen; all that is seen is shortage.
             self.assertLessEqual(seat.frozen_s, missed + 1)
+
+    def test_as_a_table_it_has_a_row_a_moment(self) -> None:
+        told = drawn_day(demo("one-box"))
+        rows = list(day_rows(told))
+        self.assertEqual(len(rows), len(told.moments_s))
+        self.assertEqual({len(row) for row in rows}, {len(day_columns(told))})
+        self.assertEqual(rows[0][0], "09:00")
 
     def test_what_would_have_helped_is_the_same_day_with_it(self) -> None:
         bundle = demo("halyard-street")

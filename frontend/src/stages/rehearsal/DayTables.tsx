@@ -1,13 +1,20 @@
 import type { DrawnDay } from "../../api/client";
+import { LINK } from "../../kit/Button";
 import { Behind } from "../../kit/Fold";
 import { sizeText } from "../../kit/format";
 import { Heads, Table } from "../../kit/Table";
+import { usePlanTools } from "../../plan/context";
 import { clockText } from "./lanes";
+import type { Breaks } from "./useDay";
 
 const minutes = (seconds: number) => (seconds ? `${Math.round(seconds / 60)} min` : "–");
 
 /** The day in figures: every copy with its deadline, every seat with when it stood. */
-export function DayTables({ day: { day } }: { day: DrawnDay }) {
+export function DayTables({ day: { day }, breaks }: { day: DrawnDay; breaks: Breaks }) {
+  const { studio, planId } = usePlanTools();
+  const asked = breaks.fail_pool
+    ? `?fail_pool=${breaks.fail_pool}&fail_at_s=${breaks.fail_at_s}`
+    : "";
   return (
     <Behind title="The day as a table" className="mt-5">
       {day.jobs.length > 0 && (
@@ -43,6 +50,11 @@ export function DayTables({ day: { day } }: { day: DrawnDay }) {
           ))}
         </tbody>
       </Table>
+      <p className="mt-2">
+        <a className={LINK} href={`/api/studios/${studio}/plans/${planId}/rehearsal.csv${asked}`}>
+          The saved plan’s day as CSV, a row a moment
+        </a>
+      </p>
     </Behind>
   );
 }

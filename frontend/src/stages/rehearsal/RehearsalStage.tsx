@@ -24,7 +24,7 @@ export function RehearsalStage() {
         <Problem of={day.error} />
         <BreakSomething breaks={breaks} onBreak={setBreaks} />
         {day.data && day.data.day.unwatchable_s > 0 && <WouldHaveHelped breaks={breaks} />}
-        {day.data && <DayTables day={day.data} />}
+        {day.data && <DayTables day={day.data} breaks={breaks} />}
       </section>
       {day.data && day.data.hops.length > 0 && <Lanes day={day.data} breaks={breaks} />}
     </div>
