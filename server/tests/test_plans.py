@@ -44,7 +44,10 @@ class Asking(PlanCase):
             return " ".join(answer.json()["account"])
 
         self.assertIn("Colour is unwatchable for 44 minutes", told())
-        patch = [{"op": "set", "path": "plan/pools/main/drive_read_bytes_per_s", "value": 2e9}]
+        patch = [
+            {"op": "set", "path": f"plan/pools/main/drive_{way}_bytes_per_s", "value": 4e9}
+            for way in ("read", "write")
+        ]
         self.assertNotIn("unwatchable", told(patch=patch))
         self.assertIn("dies at 02:00", told(fail_pool="main", fail_at_s=7_200))
         refused = self.client_.post(f"{self.tern}/rehearse", {"base": 1, "fail_pool": "attic"}).json()
