@@ -79,6 +79,14 @@ class Known(unittest.TestCase):
             self.assertEqual(day.moments[-1].dirty_bytes[0] < 1e3, known.seconds_to_drained < DAY)
             self.assertLess(day.conservation_error_bytes, 1e3)
 
+    def test_a_drain_that_may_take_less_than_the_drives_could(self) -> None:
+        known = write_burst(300 * GB, 0.15 * GB, 0.1 * GB, 10 * GB)
+        copy = Flow([(LINK, 1.0)], 0.15 * GB, size_bytes=300 * GB, through=0)
+        slow = Buffer(10 * GB, [(DRIVES, 1.0)], cap_bytes_per_s=0.1 * GB)
+        day = fluid_day([copy], [slow], [1 * GB, 0.2 * GB], DAY)
+        self.assertAlmostEqual(ended(day, 0), known.seconds_total, delta=1e-3)
+        self.assertAlmostEqual(day.dirty_bytes_max[0], 10 * GB, delta=1e3)
+
     def test_a_failure_slows_from_its_minute_on(self) -> None:
         job = Flow([(DRIVES, 1.0)], 1e12, size_bytes=100 * GB)
         day = fluid_day([job], (), [1e12, 1 * GB], DAY, [Change(50, {DRIVES: 0.25 * GB})])
