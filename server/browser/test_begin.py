@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from playwright.sync_api import Locator, Page, expect
 
 from accounts.models import Role
@@ -147,6 +148,23 @@ class Seats(BrowserCase):
         chosen = self.page.get_by_label("New seat: format", exact=True)
         expect(chosen.locator("option:checked")).to_have_text("3840×2160, 10-bit 4:2:2, 400 Mb/s")
         self.until_saved(2)
+
+    def test_a_clip_of_ones_own_is_the_format_of_a_new_seat(self) -> None:
+        self.open_plan(stage="Brief")
+        self.page.get_by_role("button", name="Add a footage seat").click()
+        self.page.get_by_text("From a clip of your own").click()
+        example = settings.ROOT / "docs" / "examples" / "gannet-ledge.ffprobe.json"
+        self.page.get_by_label("Drop what ffprobe printed").first.set_input_files(example)
+        expect(self.page.get_by_label("Name of New seat")).to_be_focused()
+        chosen = self.page.get_by_label("New seat: format", exact=True)
+        expect(chosen.locator("option:checked")).to_contain_text("gannet")
+
+    def test_one_is_said_as_one(self) -> None:
+        self.open_plan(stage="Brief")
+        colour = self.page.get_by_role("group").filter(has=self.page.get_by_label("Name of Colour")).first
+        expect(colour).to_contain_text("seat that")
+        expect(colour).to_contain_text("stream of")
+        expect(colour).not_to_contain_text("streams of")
 
     def test_a_seat_takes_another_format_that_the_plan_did_not_have(self) -> None:
         self.open_plan(stage="Brief")

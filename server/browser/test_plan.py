@@ -201,6 +201,7 @@ class ANewPlan(BrowserCase):
         self.page.get_by_role("button", name="Begin empty").click()
         for name in ("speed", "space", "safety", "money"):
             expect(self.scale(name)).to_contain_text("open")
+        expect(self.scale("money")).not_to_contain_text("per plannable TB")
         self.page.get_by_role("link", name="Tiers").click()
         self.page.get_by_role("button", name="Add a first pool").click()
         self.page.get_by_role("link", name="Brief").click()

@@ -2,6 +2,7 @@
 
 import json
 import unittest
+from datetime import timedelta
 from typing import Any
 
 from larder.base.errors import Refused, RefusedMany
@@ -59,6 +60,10 @@ class Figures(unittest.TestCase):
 
         past = judged(plan__brief__horizon_date="2026-01-01")
         self.assertEqual((past.space.verdict, past.space.because[-7:]), ("open", "is past"))
+        for days, said in ((0, "is past"), (2, "the need today"), (7, "in 1 week"), (14, "in 2 weeks")):
+            until = (self.bundle.as_of + timedelta(days=days)).isoformat()
+            because = judged(plan__brief__horizon_date=until).space.because
+            self.assertEqual(because[-len(said) :], said)
         small = judged(plan__brief__horizon_date="2026-01-01", plan__brief__kept_today_bytes=10**15)
         self.assertEqual(small.space.verdict, "short")
         unpriced = judged(plan__pools__main__drive_unit_price=None)
