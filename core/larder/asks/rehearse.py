@@ -38,6 +38,8 @@ ON_TIME_S = 60.0
 LOST_SHARE = 1e-9
 """What is left of a pool whose bytes are lost."""
 DAY_S = 86_400.0
+MOST_SEATS = 200
+"""Each seat is a flow of its own: with more of them a day would take too long to be waited for."""
 
 
 class Span(Result):
@@ -152,6 +154,9 @@ class SetUp:
     def set_up(self) -> Timetable:
         """All flows of the day."""
         work = self.situation.work
+        seats = sum(one.count for one in work.asking if not one.is_service)
+        if seats > MOST_SEATS:
+            raise Refused("seats", f"{seats} seats", f"at most {MOST_SEATS} seats in a day that is rehearsed")
         standard = work.standard
         times = timetable_of(work.asking, standard.parts, self.stations, standard.rush, self.random)
         for (n, k), spells in times.sessions.items():
@@ -261,7 +266,7 @@ class SetUp:
         share = self.judged.of(SETTINGS)[pool.id].rebuild_share
         rebuilds = pool.spares + pool.shared_spares > 0 and pool.rebuild_seconds is not None
         trouble: Trouble = "a rebuild" if rebuilds else "a dead disk"
-        kept = min(kept_in(pool, trouble, share) or (LOST_SHARE,))
+        kept = max(min(kept_in(pool, trouble, share) or (0.0,)), LOST_SHARE)
         at = self.resources.pool(pool.id)
         whole = self.resources.capacities[at]
         found = [Change(failure.at_s, {at: whole * kept})]

@@ -17,6 +17,7 @@ from larder.base.errors import Refused
 from larder.base.patch import Operation, apply_patch
 from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
+from larder.judge.tests.worst_plans import WorstPlans
 from larder.plan.bundle import Bundle
 from larder.readers.brief_line import brief_of, understand
 from larder.readers.plan_file import bundle_from
@@ -92,6 +93,13 @@ class OneDay(unittest.TestCase):
         cards = next(job for job in day.jobs if job.kind == "cards")
         self.assertAlmostEqual(spell.from_s, cards.starts_s, delta=60)
         self.assertAlmostEqual(spell.to_s, cards.done_s or 0, delta=60)
+
+    def test_more_seats_than_a_day_can_have_are_refused(self) -> None:
+        house = plan("100 edit 10 Mb/s")
+        full = changed(house, plan__brief__seats__edit__count=200)
+        self.assertEqual(len(rehearse(full).seats), 200)
+        over = changed(house, plan__brief__seats__edit__count=201)
+        self.assertRaisesRegex(Refused, "at most 200 seats", rehearse, over)
 
     def test_nobody_nothing_and_nowhere(self) -> None:
         empty = begun("Empty", brief_of(understand("", ON)), ON, Standards())
@@ -289,6 +297,16 @@ class AnyPlan(unittest.TestCase):
             self.assertLessEqual(each.unwatchable_s, each.at_peak_s + 1)
         for cache in day.caches:
             self.assertLessEqual(cache.dirty_bytes_max, cache.holds_bytes * (1 + 1e-9))
+
+    def test_whatever_it_says_a_plan_is_rehearsed_or_refused(self) -> None:
+        for seed in (25, 345, 362):
+            bundle = WorstPlans(seed).bundle()
+            assert bundle is not None
+            try:
+                day = drawn_day(bundle, Failure(bundle.plan.pools[0].id, HOUR))
+            except Refused:
+                continue
+            self.assertNotIn("NaN", day.model_dump_json())
 
     def test_the_demos_are_rehearsed_and_a_wider_house_stands_no_longer(self) -> None:
         for name in DEMOS:
