@@ -22,6 +22,9 @@ SAMPLES_PER_PIXEL: dict[str, Fraction] = {
 PACKINGS = ("none", "rgb32", "v16per6")
 RDD36_TARGET_MBIT_PER_S = (45, 102, 147, 220, 330)
 """Published target rates of SMPTE RDD 36 at 1920 × 1080 and 29.97 frames/s, in Mb/s."""
+NTSC_FPS = 29.97
+VC3_TARGET_FPS = {36: 25.0, 120: 25.0, 145: NTSC_FPS, 185: 25.0, 220: NTSC_FPS}
+"""Target rates of SMPTE ST 2019-1 at 1920 × 1080 in Mb/s, and the frames/s that each is published for."""
 CODEC_CLASSES: dict[str, str] = {
     "h264": "H.264",
     "hevc": "H.265",

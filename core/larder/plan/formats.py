@@ -6,7 +6,7 @@ the studio's own clips came to, with their spread.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from fractions import Fraction
 from typing import Annotated, Literal
 
@@ -24,10 +24,9 @@ from larder.base.fields import (
     Value,
     labelled,
 )
-from larder.base.units import GB
-from larder.laws.media import RDD36_TARGET_MBIT_PER_S, format_rate
+from larder.base.units import GB, MBIT
+from larder.laws.media import NTSC_FPS, RDD36_TARGET_MBIT_PER_S, VC3_TARGET_FPS, format_rate
 
-_MBIT = 125_000
 MOST_CLIPS_A_CLASS = 100
 
 
@@ -141,14 +140,18 @@ class PublishedClass(Value):
 
 def _published(source: str, name: str, *mbit_per_s: int) -> tuple[PublishedClass, ...]:
     return tuple(
-        PublishedClass(name=name.format(rate), bytes_per_s=rate * _MBIT, source=source) for rate in mbit_per_s
+        PublishedClass(name=name.format(rate), bytes_per_s=rate * MBIT, source=source) for rate in mbit_per_s
     )
+
+
+def _vc3(fps: float) -> Iterator[int]:
+    return (mbit for mbit, published_fps in VC3_TARGET_FPS.items() if published_fps == fps)
 
 
 PUBLISHED_CLASSES = (
     *_published("SMPTE RDD 36", "RDD 36 class {}, 1080p29.97", *RDD36_TARGET_MBIT_PER_S),
-    *_published("SMPTE ST 2019-1", "VC-3 class {}, 1080p25", 36, 120, 185),
-    *_published("SMPTE ST 2019-1", "VC-3 class {}, 1080i59.94", 145, 220),
+    *_published("SMPTE ST 2019-1", "VC-3 class {}, 1080p25", *_vc3(25.0)),
+    *_published("SMPTE ST 2019-1", "VC-3 class {}, 1080i59.94", *_vc3(NTSC_FPS)),
     *_published("SMPTE RP 2027", "H.264 intra class {}, 1080i", 50, 100),
     *_published("SMPTE ST 356", "MPEG-2 4:2:2 intra, {} Mb/s", 30, 40, 50),
     *_published("SMPTE ST 429-4", "JPEG 2000 for cinema, at most {} Mb/s", 250),

@@ -10,14 +10,14 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-from larder.laws.media import RDD36_TARGET_MBIT_PER_S
+from larder.base.units import MBIT
+from larder.laws.media import NTSC_FPS, RDD36_TARGET_MBIT_PER_S, VC3_TARGET_FPS
 from larder.plan.formats import AudioFormat, ClassFormat, ComputedFormat, Format
 from larder.plan.new_item import fresh_id
 
 from .said import Assumed, assumed
 from .tokens import Token
 
-MBIT = 125_000
 FRAMES = {
     "uhd": (3840, 2160), "qhd": (2560, 1440), "hd": (1920, 1080), "fhd": (1920, 1080),
     "2k": (2048, 1080), "4k": (3840, 2160), "5k": (5120, 2880), "6k": (6144, 3456), "8k": (7680, 4320),
@@ -48,8 +48,8 @@ _FRAME_FILES: dict[str, dict[str, Any]] = {
 }
 """What frames in files of their own are like where nobody says otherwise; none of them is compressed."""
 _NEEDS_RATE = ("H.264", "H.265", "AV1", "MPEG-2", "VC-5", "JPEG 2000")
-_CLASSES = {"RDD 36": (RDD36_TARGET_MBIT_PER_S, 29.97), "VC-3": ((36, 120, 145, 185, 220), 25.0)}
-"""Classes and the frames a second, at 1920 × 1080, that their target rates are published for."""
+_CLASSES = {"RDD 36": dict.fromkeys(RDD36_TARGET_MBIT_PER_S, NTSC_FPS), "VC-3": VC3_TARGET_FPS}
+"""Classes, and the frames a second at 1920 × 1080 that the target rate of each is published for."""
 _TOKENS = {
     "rate": "bytes_per_s", "geometry": "frame", "ratio": "ratio", "sampling": "sampling", "bits": "bits",
     "fps": "fps",
@@ -111,7 +111,7 @@ class Footage:
         if "of_class" in said:
             return _class_problem(codec, said["of_class"])
         if codec in _CLASSES:
-            return f"say its class, such as {codec} class {_CLASSES[codec][0][2]}"
+            return f"say its class, such as {codec} class {list(_CLASSES[codec])[2]}"
         if codec in _NEEDS_RATE:
             return f"{codec} has no rate of its own: say one, such as 100 Mb/s"
         return "" if "frame" in said else "say a rate such as 220 Mb/s, or a frame such as 4K or 1080p25"
@@ -140,7 +140,7 @@ class Footage:
         """Target rates scale with pixels a second."""
         said = self.said
         codec, mbit = said["codec"], said["of_class"]
-        _, published_fps = _CLASSES[codec]
+        published_fps = _CLASSES[codec][mbit]
         width, height = said.get("frame", (1920, 1080))
         fps = said.get("fps", published_fps)
         rate = mbit * MBIT * width * height / (1920 * 1080) * fps / published_fps
@@ -212,7 +212,7 @@ def _said_by_two(token: Token, following: Token) -> dict[str, Any]:
 def _class_problem(codec: str, of_class: int) -> str:
     if codec not in _CLASSES:
         return "a class is of a standard: say RDD 36 or VC-3 before it"
-    known = _CLASSES[codec][0]
+    known = _CLASSES[codec]
     return "" if of_class in known else f"{codec} has the classes {', '.join(map(str, known))}"
 
 

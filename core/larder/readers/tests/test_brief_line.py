@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.base.errors import Refused, RefusedMany
-from larder.plan.formats import rates_of
+from larder.plan.formats import PUBLISHED_CLASSES, rates_of
 from larder.readers.brief_line import BriefLine, brief_of, footage_of, understand
 from larder.readers.brief_line.tokens import LONGEST_LINE, tokens_of
 
@@ -128,6 +128,15 @@ class Known(unittest.TestCase):
         self.assertIn("400 Mb/s assumed", left)
         for text in ("4k gold", "4k 8k", "", "tall", "x" * (LONGEST_LINE + 1)):
             self.assertRaises(Refused, footage_of, text, ())
+
+    def test_a_class_at_the_frame_it_is_published_for_has_its_published_rate(self) -> None:
+        frames = {"1080p29.97": "1080p29.97", "1080p25": "1080p25", "1080i59.94": "1080p29.97"}
+        classes = [each for each in PUBLISHED_CLASSES if each.name.startswith(("RDD 36", "VC-3"))]
+        self.assertEqual(len(classes), 10)
+        for each in classes:
+            named, frame = each.name.split(", ")
+            made, _ = footage_of(f"{named} {frames[frame]}", ())
+            self.assertAlmostEqual(rates_of(made)[0], each.bytes_per_s)
 
 
 class Unknown(unittest.TestCase):
