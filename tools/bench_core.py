@@ -13,6 +13,7 @@ from larder.asks.rehearse import SetUp, rehearsed
 from larder.asks.workings import values_in
 from larder.base.errors import LarderError
 from larder.base.memo import forget_all
+from larder.base.units import SECONDS_A_DAY
 from larder.judge.evaluation import figures_alone
 from larder.laws.device import MECHANICS
 from larder.laws.drive_set import DriveSet
@@ -51,7 +52,7 @@ def rehearsals(bundle: Bundle) -> tuple[list[float], float]:
     flows, capacities = stage.flows, stage.resources.capacities
 
     def walk() -> None:
-        for at in range(0, 86_400, SECONDS_APART):
+        for at in range(0, SECONDS_A_DAY, SECONDS_APART):
             now = [flow for flow in flows if flow.starts_s <= at < flow.stops_s]
             caps, weights = [f.cap_bytes_per_s for f in now], [f.weight for f in now]
             shares(caps, weights, [f.level for f in now], [f.costs for f in now], capacities)

@@ -95,6 +95,12 @@ def revision_in(plan: Plan, number: int) -> Revision:
     return revision
 
 
+def newest_bundle(scope: Scope, plan_id: UUID) -> Bundle:
+    """What the newest revision of the studio's plan holds; raises :class:`NotHere`."""
+    plan = plan_in(scope, plan_id)
+    return bundle_from(revision_in(plan, plan.head).document)
+
+
 def audit(scope: Scope, action: str, plan: Plan, detail: str = "") -> None:
     """Note who did what to which plan."""
     AuditEntry.objects.create(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from uuid import UUID
+
 from django.utils import timezone
 
 from accounts.scope import Scope
@@ -28,7 +30,7 @@ def bundle_for(scope: Scope, wanted: NewPlan) -> Bundle:
     if len(ways) > 1:
         raise Refused(ways[1], str(getattr(wanted, ways[1])), f"nothing beside {ways[0].replace('_', ' ')}")
     if wanted.copy_of is not None:
-        return _copy(scope, wanted)
+        return _copy(scope, wanted.copy_of, wanted.name)
     standards, today = standards_in(scope).standards, timezone.localdate()
     if wanted.starting_point:
         return started(wanted.starting_point, wanted.name, today, standards)
@@ -36,11 +38,9 @@ def bundle_for(scope: Scope, wanted: NewPlan) -> Bundle:
     return begun(wanted.name, brief_of(line), today, standards)
 
 
-def _copy(scope: Scope, wanted: NewPlan) -> Bundle:
-    assert wanted.copy_of is not None  # noqa: S101  (asked before)
-    plan = actions.plan_in(scope, wanted.copy_of)
-    document = actions.document_of(actions.revision_in(plan, plan.head))
-    document["plan"]["name"] = wanted.name
+def _copy(scope: Scope, plan_id: UUID, name: str) -> Bundle:
+    document = actions.newest_bundle(scope, plan_id).document()
+    document["plan"]["name"] = name
     return bundle_from(document)
 
 

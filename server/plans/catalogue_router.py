@@ -12,14 +12,14 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
-from accounts.scope import Scope, scope_of
+from accounts.scope import scope_of
+from api.csv_file import csv_file
 from api.envelope import ERRORS
 from larder.base.patch import Operation
-from larder.plan.catalogue import Catalogue, Listing
+from larder.plan.catalogue import Listing
 from larder.readers.catalogue_csv import read_catalogue_csv, write_catalogue_csv
 from larder.readers.csv_table import LARGEST_CSV_BYTES
 from larder.readers.generic_lists import brought_patch, missing_patch
-from larder.readers.plan_file import bundle_from
 
 from . import actions
 from .asked import PLAN, asked_bundle, asked_in
@@ -51,12 +51,6 @@ class RowsOut(BaseModel):
     patch: tuple[Operation, ...]
 
 
-def _saved_catalogue(scope: Scope, plan_id: UUID) -> Catalogue:
-    """The catalogue of a plan's newest revision."""
-    plan = actions.plan_in(scope, plan_id)
-    return bundle_from(actions.revision_in(plan, plan.head).document).catalogue
-
-
 @router.post(f"{CATALOGUE}/read", response={200: RowsOut, **ERRORS}, operation_id="read_catalogue")
 def read_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskCsv) -> RowsOut:
     """What a CSV would change."""
@@ -72,16 +66,12 @@ def bring_catalogue(request: HttpRequest, studio: str, plan_id: UUID, body: AskB
     _, bundle = asked_in(scope, plan_id, body)
     if body.from_plan is None:
         return PatchOut(patch=missing_patch(bundle.catalogue))
-    source = _saved_catalogue(scope, body.from_plan)
+    source = actions.newest_bundle(scope, body.from_plan).catalogue
     return PatchOut(patch=brought_patch(bundle.catalogue, source, replaces=True))
 
 
 @router.get(CATALOGUE + "/{listing}", response={200: None, **ERRORS}, operation_id="export_catalogue")
 def export_catalogue(request: HttpRequest, studio: str, plan_id: UUID, listing: Listing) -> HttpResponse:
     """One list of the saved catalogue as CSV."""
-    catalogue = _saved_catalogue(scope_of(request, studio), plan_id)
-    return HttpResponse(
-        write_catalogue_csv(catalogue, listing),
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{listing}.csv"'},
-    )
+    catalogue = actions.newest_bundle(scope_of(request, studio), plan_id).catalogue
+    return csv_file(f"{listing}.csv", write_catalogue_csv(catalogue, listing))

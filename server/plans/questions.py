@@ -14,6 +14,7 @@ from ninja import File, Query, Router
 from ninja.files import UploadedFile
 
 from accounts.scope import scope_of
+from api.csv_file import csv_file
 from api.envelope import ERRORS
 from larder.asks.cables import CABLE_COLUMNS, Cable, cable_rows, cables_of
 from larder.asks.cheapest_change import SeatChanges, cheapest_change
@@ -22,11 +23,11 @@ from larder.asks.day_table import day_columns, day_rows
 from larder.asks.drawn_day import DrawnDay, Helped, drawn_day, helped
 from larder.asks.explain import Explanation, explain
 from larder.asks.find_formats import FormatsFound, find_formats
-from larder.asks.rehearse import DAY_S, Failure
+from larder.asks.rehearse import Failure
 from larder.asks.remedies import TriedRemedy, tried_remedies
 from larder.asks.share_out import ShareOut, share_out
-from larder.asks.timetable import BEGINS_S
 from larder.base.errors import Refused
+from larder.base.units import SECONDS_A_DAY
 from larder.judge.evaluation import evaluate
 from larder.plan.new_item import Asked, new_item_patch
 from larder.plan.removal import removal_patch
@@ -34,7 +35,6 @@ from larder.plan.take_class import class_patch
 from larder.readers.clips import format_of_clips
 from larder.readers.csv_table import write_table
 from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
-from larder.readers.plan_file import bundle_from
 
 from . import actions
 from .asked import PLAN, STUDIO, asked_bundle
@@ -142,25 +142,16 @@ def export_day(
     studio: str,
     plan_id: UUID,
     fail_pool: Annotated[str, Query(max_length=40)] = "",
-    fail_at_s: Annotated[float, Query(ge=0, lt=86_400, allow_inf_nan=False)] = 0,
+    fail_at_s: Annotated[float, Query(ge=0, lt=SECONDS_A_DAY, allow_inf_nan=False)] = 0,
 ) -> HttpResponse:
     """The day of the plan's newest revision as CSV, a row a moment."""
-    plan = actions.plan_in(scope_of(request, studio), plan_id)
-    bundle = bundle_from(actions.document_of(actions.revision_in(plan, plan.head)))
+    bundle = actions.newest_bundle(scope_of(request, studio), plan_id)
     drawn = drawn_day(bundle, _failure(fail_pool, fail_at_s))
-    return _csv("day.csv", write_table(day_columns(drawn), day_rows(drawn)))
+    return csv_file("day.csv", write_table(day_columns(drawn), day_rows(drawn)))
 
 
 def _failure(pool_id: str, clock_s: float) -> Failure | None:
-    return Failure(pool_id, (clock_s - BEGINS_S) % DAY_S) if pool_id else None
-
-
-def _csv(name: str, text: str) -> HttpResponse:
-    return HttpResponse(
-        text,
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )
+    return Failure.at_clock(pool_id, clock_s) if pool_id else None
 
 
 @router.post(f"{PLAN}/cables", response={200: list[Cable], **ERRORS}, operation_id="list_cables")
@@ -172,9 +163,8 @@ def cables(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[
 @router.get(f"{PLAN}/cables.csv", response={200: None, **ERRORS}, operation_id="export_cables")
 def export_cables(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse:
     """The cables of the plan's newest revision as CSV."""
-    plan = actions.plan_in(scope_of(request, studio), plan_id)
-    listed = cables_of(bundle_from(actions.document_of(actions.revision_in(plan, plan.head))))
-    return _csv("cables.csv", write_table(CABLE_COLUMNS, cable_rows(listed)))
+    listed = cables_of(actions.newest_bundle(scope_of(request, studio), plan_id))
+    return csv_file("cables.csv", write_table(CABLE_COLUMNS, cable_rows(listed)))
 
 
 @router.post(f"{PLAN}/new-item", response={200: PatchOut, **ERRORS}, operation_id="ask_new_item")

@@ -12,6 +12,7 @@ from accounts.models import Role
 from larder.asks.share_out import SIZED
 from larder.base.fields import Name
 from larder.base.patch import MOST_OPERATIONS, Operation
+from larder.base.units import SECONDS_A_DAY
 from larder.judge.evaluation import Evaluation
 from larder.judge.open_work import OpenWork
 from larder.judge.scales import Scales, Verdict
@@ -169,7 +170,7 @@ class AskDay(Ask):
     """A question about a day: of which pool a disk dies in it, if any, and at which time of day, seconds."""
 
     fail_pool: Annotated[str, Field(max_length=40)] = ""
-    fail_at_s: Annotated[float, Field(ge=0, lt=86_400, allow_inf_nan=False)] = 39_600
+    fail_at_s: Annotated[float, Field(ge=0, lt=SECONDS_A_DAY, allow_inf_nan=False)] = 39_600
 
 
 class AskSeat(Ask):

@@ -15,13 +15,13 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from accounts.models import Role
 from accounts.scope import Scope, scope_of
+from api.csv_file import csv_file
 from api.envelope import ERRORS, ErrorOut
 from larder.base.errors import Refused
 from larder.plan.bundle import Bundle, StockFacts
 from larder.plan.vocabulary import ports_checked
 from larder.readers.csv_table import LARGEST_CSV_BYTES
 from larder.readers.manifest import LARGEST_MANIFEST_BYTES
-from larder.readers.plan_file import bundle_from
 from larder.readers.smartctl import LARGEST_REPORT_BYTES
 from larder.readers.stock_csv import write_stock_csv
 from larder.stock.item import StockItem
@@ -233,19 +233,14 @@ def judge_today(request: HttpRequest, studio: str, body: Today) -> tuple[int, Pl
 def _people(scope: Scope, body: Today) -> Bundle:
     if body.plan_id is None:
         return bundle_for(scope, NewPlan(name="Today", line=body.line))
-    base = plans.plan_in(scope, body.plan_id)
-    return bundle_from(plans.revision_in(base, base.head).document)
+    return plans.newest_bundle(scope, body.plan_id)
 
 
 @router.get(STOCK + "/csv", response={200: None, **ERRORS}, operation_id="export_csv")
 def export_csv(request: HttpRequest, studio: str) -> HttpResponse:
     """The stock as CSV, safe to open in a spreadsheet."""
     scope = scope_of(request, studio)
-    return HttpResponse(
-        write_stock_csv(actions.items_of(scope)),
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{scope.studio.slug}-stock.csv"'},
-    )
+    return csv_file(f"{scope.studio.slug}-stock.csv", write_stock_csv(actions.items_of(scope)))
 
 
 @router.patch(

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from .drawn_day import DrawnDay, clock
+from larder.base.units import GB, MB
 
-MB = 1e6
+from .drawn_day import DrawnDay, clock
 
 
 def day_columns(drawn: DrawnDay) -> tuple[str, ...]:
@@ -29,6 +29,6 @@ def day_rows(drawn: DrawnDay) -> Iterator[tuple[str, ...]]:
         yield (
             clock(at),
             *(f"{hop.used[n] * 100:.1f}" for hop in drawn.hops),
-            *(f"{cache.dirty_bytes[n] / 1e9:.1f}" for cache in drawn.caches),
+            *(f"{cache.dirty_bytes[n] / GB:.1f}" for cache in drawn.caches),
             *(f"{rate / MB:.1f}" for rate in rates),
         )

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 
 from larder.base.patch import Operation
 from larder.base.results import Result
-from larder.laws.fluid_day import Change, FluidDay, Moment
+from larder.laws.fluid_day import FluidDay, Moment
 from larder.plan.bundle import Bundle
 from larder.stages.registry import PARTS
 from larder.stages.stage import Judged, judge
@@ -14,7 +14,7 @@ from larder.stages.wiring import WIRING
 
 from .cheapest_change import judged_with, trials
 from .movers import goes_on_always
-from .rehearse import Failure, Rehearsal, RehearsedSeat, SetUp, gone_by, rehearsed, told_of
+from .rehearse import Failure, GoneBy, Rehearsal, RehearsedSeat, SetUp, gone_by, rehearsed, told_of
 from .timetable import BEGINS_S
 
 MOST_HOPS, LEAST_USED = 8, 0.02
@@ -71,13 +71,13 @@ class Helped(Result):
 def drawn_day(bundle: Bundle, failure: Failure | None = None) -> DrawnDay:
     """The ordinary day of a plan. Raises :class:`Refused` for a pool that there is not."""
     judged = judge(bundle, PARTS)
-    stage, times, day = gone_by(judged, failure)
-    told = told_of(judged, stage, times, day)
+    gone = gone_by(judged, failure)
+    stage, day, told = gone.stage, gone.day, told_of(gone)
     return DrawnDay(
         day=told,
         account=tuple(_account(judged, told, failure)),
         moments_s=tuple(moment.at_s + BEGINS_S for moment in day.moments),
-        hops=tuple(_hops(judged, stage, day, stage.changes(failure))),
+        hops=tuple(_hops(gone)),
         caches=tuple(
             CacheLane(id=cache.id, name=cache.name, dirty_bytes=tuple(m.dirty_bytes[n] for m in day.moments))
             for n, cache in enumerate(stage.caches.values())
@@ -111,9 +111,10 @@ def helped(
     return tuple(sorted(found, key=lambda each: (each.unwatchable_s, each.late_s))[:MOST_HELP])
 
 
-def _hops(judged: Judged, stage: SetUp, day: FluidDay, changes: tuple[Change, ...]) -> list[HopLane]:
+def _hops(gone: GoneBy) -> list[HopLane]:
     """The fullest hops; a pool in trouble is held against what it has left."""
-    names = {hop.id: hop.name for hop in judged.of(WIRING).hops}
+    stage, _, changes, day = gone
+    names = {hop.id: hop.name for hop in stage.judged.of(WIRING).hops}
     places: dict[str, list[int]] = {}
     for at, hop_id in enumerate(stage.resources.hop_ids):
         if hop_id in names:

@@ -10,15 +10,15 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 
 from larder.base.errors import Refused
 from larder.base.results import Result
+from larder.base.units import SECONDS_A_DAY
 from larder.laws.fluid_day import Buffer, Change, Flow, FluidDay, fluid_day
 from larder.plan.bundle import Bundle
-from larder.plan.caches import Cache
 from larder.plan.seats import IngestSeat
 from larder.stages.ingest import INGEST
 from larder.stages.pool_setting import SETTINGS
@@ -37,7 +37,6 @@ ON_TIME_S = 60.0
 """A job that ends within a minute of its deadline is in time."""
 LOST_SHARE = 1e-9
 """What is left of a pool whose bytes are lost."""
-DAY_S = 86_400.0
 MOST_SEATS = 200
 """Each seat is a flow of its own: with more of them a day would take too long to be waited for."""
 
@@ -118,6 +117,11 @@ class Failure:
     pool_id: str
     at_s: float
 
+    @classmethod
+    def at_clock(cls, pool_id: str, clock_s: float) -> Failure:
+        """It dies at a time of day, seconds from midnight: the day begins in the morning, and ends in it."""
+        return cls(pool_id, (clock_s - BEGINS_S) % SECONDS_A_DAY)
+
 
 @dataclass(frozen=True)
 class _Job:
@@ -146,10 +150,16 @@ class SetUp:
         self.flows: list[Flow] = []
         self.seats: dict[tuple[int, int], list[int]] = {}
         self.jobs: list[_Job] = []
-        self.buffers: list[Buffer] = []
-        self.buffer_of: dict[str, int] = {}
-        for pool_id, cache in self.caches.items():
-            self._buffer(pool_id, cache)
+        self.buffer_of = {pool_id: n for n, pool_id in enumerate(self.caches)}
+        # Dirty bytes go to the drives as people's copies do.
+        self.buffers = [
+            Buffer(
+                float(cache.usable_bytes),
+                self.resources.drives(pool_id, reads=False, cold=True),
+                weight=COPIES_REQUESTS,
+            )
+            for pool_id, cache in self.caches.items()
+        ]
 
     def set_up(self) -> Timetable:
         """All flows of the day."""
@@ -161,11 +171,13 @@ class SetUp:
         times = timetable_of(work.asking, standard.parts, self.stations, standard.rush, self.random)
         for (n, k), spells in times.sessions.items():
             self.seats[n, k] = []
-            for flow in self._own(n, k):
-                for spell in spells:
-                    found = self._flow(flow, k, spell.starts_s, spell.stops_s, math.inf)
-                    if found is not None:
-                        self.seats[n, k].append(self._add(found))
+            for own in self._own(n, k):
+                found = self._flow(own, k) if spells else None
+                if found is not None:
+                    self.seats[n, k] += [
+                        self._add(replace(found, starts_s=spell.starts_s, stops_s=spell.stops_s))
+                        for spell in spells
+                    ]
         self._cards(times)
         self._services(times)
         return times
@@ -186,7 +198,8 @@ class SetUp:
             flows = [flow for flow in flows if flow.pool_id not in homes]
             yield from (replace(flow, odds=1.0) for flow in taken)
 
-    def _flow(self, flow: HomeFlow, k: int, starts_s: float, stops_s: float, size: float) -> Flow | None:
+    def _flow(self, flow: HomeFlow, k: int, starts_s: float = 0.0, size: float = math.inf) -> Flow | None:
+        """A session, or a job of so many bytes; None where it has no way."""
         reads = flow.way == 0
         way = self.resources.way(flow.n, k, flow.pool_id, reads=reads)
         if way is None:
@@ -200,7 +213,6 @@ class SetUp:
             costs=(*way, *inside),
             cap_bytes_per_s=flow.rate,
             starts_s=starts_s,
-            stops_s=stops_s,
             size_bytes=size,
             weight=PLAYERS_REQUESTS if flow.is_paced else COPIES_REQUESTS,
             level=level_of(flow, self.situation, self.first),
@@ -211,12 +223,6 @@ class SetUp:
     def _add(self, flow: Flow) -> int:
         self.flows.append(flow)
         return len(self.flows) - 1
-
-    def _buffer(self, pool_id: str, cache: Cache) -> None:
-        """Dirty bytes go to the drives as people's copies do."""
-        drives = self.resources.drives(pool_id, reads=False, cold=True)
-        self.buffer_of[pool_id] = len(self.buffers)
-        self.buffers.append(Buffer(float(cache.usable_bytes), drives, weight=COPIES_REQUESTS))
 
     def _cards(self, times: Timetable) -> None:
         """A shooting day's cards, shared by what the stations read; written, and read back as they are."""
@@ -231,7 +237,7 @@ class SetUp:
             places = [
                 self._add(found)
                 for own in self._own(n, k)
-                if size > 0 and (found := self._flow(own, k, at, math.inf, size)) is not None
+                if size > 0 and (found := self._flow(own, k, at, size)) is not None
             ]
             if places:
                 deadline = at + rules.cards_safe_hours_max * 3600
@@ -243,7 +249,7 @@ class SetUp:
             length, places, size = session.stops_s - session.starts_s, [], 0.0
             for own in self._own(session.n, 0):
                 moved = own.rate * length
-                found = self._flow(own, 0, session.starts_s, math.inf, moved)
+                found = self._flow(own, 0, session.starts_s, moved)
                 if found is not None:
                     places.append(self._add(found))
                     size += moved
@@ -284,22 +290,31 @@ def rehearsed(
     judged: Judged, failure: Failure | None = None, random: np.random.Generator | None = None
 ) -> Rehearsal:
     """The same of a plan that is judged already, drawn from ``random`` where that is given."""
-    return told_of(judged, *gone_by(judged, failure, random))
+    return told_of(gone_by(judged, failure, random))
 
 
-def gone_by(
-    judged: Judged, failure: Failure | None, random: np.random.Generator | None = None
-) -> tuple[SetUp, Timetable, FluidDay]:
-    """The day as it went by: what was set up for it, who worked when, and what became of the flows."""
+class GoneBy(NamedTuple):
+    """A day as it went by: what was set up, who worked when, what broke, and what became of the flows."""
+
+    stage: SetUp
+    times: Timetable
+    changes: tuple[Change, ...]
+    day: FluidDay
+
+
+def gone_by(judged: Judged, failure: Failure | None, random: np.random.Generator | None = None) -> GoneBy:
+    """Let a day go by. Raises :class:`Refused` for a pool that there is not, and for too many seats."""
     stage = SetUp(judged, random)
     times = stage.set_up()
     changes = stage.changes(failure)
-    day = fluid_day(stage.flows, stage.buffers, stage.resources.capacities, DAY_S, changes)
-    return stage, times, day
+    day = fluid_day(stage.flows, stage.buffers, stage.resources.capacities, SECONDS_A_DAY, changes)
+    return GoneBy(stage, times, changes, day)
 
 
-def told_of(judged: Judged, stage: SetUp, times: Timetable, day: FluidDay) -> Rehearsal:
+def told_of(gone: GoneBy) -> Rehearsal:
     """What is told of a day that went by."""
+    stage, times, _, day = gone
+    judged = stage.judged
     names = {hop.id: hop.name for hop in judged.of(WIRING).hops}
     names |= {cache.id: cache.name for cache in judged.bundle.plan.caches}
     seats = tuple(_seat(stage, day, names, times, key) for key in stage.seats)
@@ -330,7 +345,7 @@ def _seat(
                 blamed[at] = blamed.get(at, 0.0) + seconds
     worst = max(blamed, key=lambda at: blamed[at], default=None)
     # What is missed of several streams is counted once, of the one that misses most.
-    frozen = max((told.frozen_s for told in own), default=0.0) if len(spells) else 0.0
+    frozen = max((told.frozen_s for told in own), default=0.0)
     hop_id = None
     if worst is not None:
         beyond = worst - len(stage.resources.hop_ids)
@@ -368,7 +383,7 @@ def _joined(spells: list[tuple[float, float]]) -> list[tuple[float, float]]:
 def _job(job: _Job, day: FluidDay) -> RehearsedJob:
     ends = [day.flows[at].done_s for at in job.flows]
     done = None if any(end is None for end in ends) else max(end for end in ends if end is not None)
-    late = (DAY_S if done is None else done) - job.deadline_s
+    late = (SECONDS_A_DAY if done is None else done) - job.deadline_s
     return RehearsedJob(
         id=job.id,
         name=job.name,
@@ -384,7 +399,7 @@ def _job(job: _Job, day: FluidDay) -> RehearsedJob:
 def _caches(stage: SetUp, day: FluidDay) -> Iterator[RehearsedCache]:
     for n, cache in enumerate(stage.caches.values()):
         holds = stage.buffers[n].capacity_bytes
-        full: Any = next((m.at_s for m in day.moments if m.dirty_bytes[n] >= holds), None)
+        full = next((m.at_s for m in day.moments if m.dirty_bytes[n] >= holds), None)
         yield RehearsedCache(
             id=cache.id,
             name=cache.name,

@@ -9,12 +9,13 @@ import numpy as np
 
 from larder.base.errors import Refused
 from larder.base.results import Result
+from larder.base.units import SECONDS_A_DAY
 from larder.plan.bundle import Bundle
 from larder.stages.registry import PARTS
 from larder.stages.stage import judge
 
 from .movers import goes_on_always
-from .rehearse import DAY_S, Failure, Rehearsal, rehearsed
+from .rehearse import Failure, Rehearsal, rehearsed
 
 MOST_DAYS = 2_000
 _SPREAD = 1.96
@@ -113,8 +114,8 @@ def _seats(seen: list[Rehearsal]) -> list[SeatDays]:
 def _jobs(seen: list[Rehearsal]) -> list[JobDays]:
     found = []
     for n, job in enumerate(seen[0].jobs):
-        done = [day.jobs[n].done_s for day in seen]
-        times = [day.begins_s + DAY_S if end is None else end for day, end in zip(seen, done, strict=True)]
+        done = [(day.jobs[n].done_s, day.begins_s + SECONDS_A_DAY) for day in seen]
+        times = [ends if at is None else at for at, ends in done]
         late = sum(day.jobs[n].late_s > 0 for day in seen)
         p50, p95 = quantile(times, 0.5), quantile(times, 0.95)
         found.append(JobDays(id=job.id, name=job.name, p50=p50, p95=p95, late_days=late))

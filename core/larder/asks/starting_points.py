@@ -10,6 +10,7 @@ from typing import Any
 
 from larder.base.errors import Refused
 from larder.base.results import Result
+from larder.base.units import TB
 from larder.plan.bundle import Bundle
 from larder.readers.brief_line import brief_of, understand
 from larder.readers.plan_file import bundle_from
@@ -23,7 +24,6 @@ _FLASH = {
     "drive_read_bytes_per_s": 2_800_000_000,
     "drive_write_bytes_per_s": 1_600_000_000,
 }
-TB = 10**12
 
 
 class StartingPoint(Result):

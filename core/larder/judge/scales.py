@@ -143,7 +143,7 @@ def _space(brief: BriefResult, tiers: TiersResult, rules: HouseRules) -> Scale:
         need = float(brief.need_bytes)
         return Scale(verdict="open", measure="bytes", have=0.0, need=need, ratio=None, because=NO_STORAGE)
     ratio = tiers.plannable_bytes / brief.need_bytes if brief.need_bytes else None
-    tier = tier_that_decides(brief, tiers)
+    tier = min(tier_spaces(brief, tiers), key=lambda each: each.ratio, default=None)
     if tier is not None and (ratio is None or tier.ratio < ratio):
         return Scale(
             verdict=verdict_of(tier.ratio, rules),
@@ -151,7 +151,7 @@ def _space(brief: BriefResult, tiers: TiersResult, rules: HouseRules) -> Scale:
             have=float(tier.have_bytes),
             need=float(tier.need_bytes),
             ratio=tier.ratio,
-            because=f"plannable {tier.words}, against what {tier.holds}",
+            because=f"plannable {tier.words}, against what is {tier.holds}",
         )
     verdict = verdict_of(ratio, rules)
     because = f"plannable, against the need {_in_weeks(round(brief.weeks))}"
@@ -178,6 +178,7 @@ def _in_weeks(weeks: int) -> str:
 class TierSpace(NamedTuple):
     """A tier by itself: what is plannable in it, and what it has to hold, bytes; both in words."""
 
+    tier: str
     have_bytes: int
     need_bytes: int
     words: str
@@ -188,15 +189,19 @@ class TierSpace(NamedTuple):
         return self.have_bytes / self.need_bytes
 
 
-def tier_that_decides(brief: BriefResult, tiers: TiersResult) -> TierSpace | None:
-    """The tier with less in hand, beside each other: room in one is no room in the other."""
+def tier_spaces(brief: BriefResult, tiers: TiersResult) -> tuple[TierSpace, ...]:
+    """The tiers with something to hold, where there are both: room in one is no room in the other."""
     if not tiers.has_both_tiers:
-        return None
+        return ()
     each = (
-        TierSpace(tiers.tier_bytes("work"), brief.working_set_bytes, "for work", "is hot at once"),
-        TierSpace(tiers.tier_bytes("archive"), brief.cold_bytes, "in the archive", "is kept and not hot"),
+        ("work", brief.working_set_bytes, "for work", "hot at once"),
+        ("archive", brief.cold_bytes, "in the archive", "kept and not hot"),
     )
-    return min((tier for tier in each if tier.need_bytes), key=lambda tier: tier.ratio, default=None)
+    return tuple(
+        TierSpace(tier, tiers.tier_bytes(tier), need_bytes, words, holds)
+        for tier, need_bytes, words, holds in each
+        if need_bytes
+    )
 
 
 def _safety(brief: BriefResult, pools: tuple[PoolResult, ...], rules: HouseRules) -> Scale:

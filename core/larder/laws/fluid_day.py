@@ -205,13 +205,17 @@ class _Run:
         for _ in range(_MOST_TURNS):
             caps = [self.flows[n].cap_bytes_per_s for n in active] + drains
             rates, stopped = shares(caps, weights, levels, costs, [*self.capacities, *intake])
-            came = [0.0] * len(self.buffers)
-            for at, n in enumerate(active):
-                if self.flows[n].through >= 0:
-                    came[self.flows[n].through] += rates[at]
-            if self._settled(came, rates[count:], drains, intake):
+            if self._settled(self.came(active, rates), rates[count:], drains, intake):
                 break
         return rates[:count], stopped[:count], rates[count:]
+
+    def came(self, active: list[int], rates: list[float]) -> list[float]:
+        """What is written into each buffer, bytes/s."""
+        came = [0.0] * len(self.buffers)
+        for at, n in enumerate(active):
+            if self.flows[n].through >= 0:
+                came[self.flows[n].through] += rates[at]
+        return came
 
     def _settled(
         self, came: list[float], drained: list[float], drains: list[float], intake: list[float]
@@ -350,10 +354,7 @@ def fluid_day(
                 run.capacities[resource] = capacity
         active = run.active()
         rates, stopped, drains = run.share(active)
-        net = [-drain for drain in drains]
-        for at, n in enumerate(active):
-            if flows[n].through >= 0:
-                net[flows[n].through] += rates[at]
+        net = [came - drain for came, drain in zip(run.came(active, rates), drains, strict=True)]
         if run.turned(net, drains):
             continue
         run.tell(active, rates, drains)

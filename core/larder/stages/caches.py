@@ -8,6 +8,7 @@ from decimal import Decimal
 
 from larder.base.memo import remembered
 from larder.base.results import Result
+from larder.base.units import DAYS_A_YEAR, SECONDS_A_DAY
 from larder.laws.burst import write_burst
 from larder.laws.lru import HitCurve, hit_curve
 from larder.laws.path import PCIE_GENERATIONS
@@ -23,8 +24,6 @@ TRACE_DAYS = 5
 """A working week of reads, from an empty cache."""
 SIZE_STEP_BYTES = 10**11
 """Flash comes in sizes; a proposed one is rounded up to a tenth of a TB."""
-DAYS_A_YEAR = 365.25
-SECONDS_A_DAY = 86_400
 
 
 def working_days_a_year(per_week: float) -> float:

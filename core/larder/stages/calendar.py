@@ -8,6 +8,7 @@ import numpy as np
 
 from larder.base.memo import remembered
 from larder.base.results import Result
+from larder.base.units import DAYS_A_YEAR
 from larder.plan.brief import Brief
 from larder.plan.formats import Rates
 
@@ -18,7 +19,6 @@ from .stage import Judged, Part
 KEPT_BYTES = 8_000_000
 DRAWN_WEEKS = 120
 """Steps of the calendar's drawing; a longer horizon is drawn in steps of several weeks."""
-DAYS_A_YEAR = 365.25
 
 
 class CalendarStep(Result):

@@ -12,6 +12,7 @@ from decimal import Decimal
 from larder.base.fields import EARLIEST
 from larder.base.memo import remembered
 from larder.base.results import Result
+from larder.base.units import SECONDS_A_DAY
 from larder.laws.demand import Load, Rush, SeatClass, all_at_once, joint_load, load_at_most
 from larder.plan.brief import Brief, Seat
 from larder.plan.day_parts import WHOLE_DAY, DayPart, service_rates
@@ -208,7 +209,7 @@ def loads_of(
         common_peak_probability=rush.probability,
         rush_odds=rush.odds,
         remote=remote,
-        line_left_bytes_per_day=max(brief.limits.line.up_bytes_per_s * 86_400 - used, 0.0),
+        line_left_bytes_per_day=max(brief.limits.line.up_bytes_per_s * SECONDS_A_DAY - used, 0.0),
     )
 
 

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
+from larder.base.units import DAYS_A_YEAR
 from larder.laws.layout import parse_layout
 from larder.laws.processor import CoreSeconds, core_seconds_per_gb, cores_left
 from larder.laws.rebuild import LATENT_TIMES
@@ -28,7 +29,6 @@ from .loads import SEATS_INSIDE
 from .prices import PRICES
 from .stage import Part
 
-DAYS_A_YEAR = 365.25
 USUAL_RULES = HouseRules()
 
 
@@ -68,7 +68,7 @@ class PoolSetting:
     unit_price: Decimal | None = None
     rebuild_share: float = 0.3
     latent_per_tb_year: float = 0.02
-    scrub_years: float = 30 / 365.25
+    scrub_years: float = 30 / DAYS_A_YEAR
     drive: CatalogueDrive | None = None
     shared_spares: int = 0
 

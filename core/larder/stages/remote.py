@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from larder.base.results import Result
+from larder.base.units import SECONDS_A_DAY
 from larder.plan.formats import Rates
 from larder.plan.limits import OutsideLine
 from larder.plan.seats import RemoteSeat, Way
@@ -71,7 +72,7 @@ def remote_results(seats: Sequence[RemoteSeat], rates: Rates, line: OutsideLine)
         day_bytes = seat.footage_hours_per_day * 3600 * mean * seat.count
         if seat.way == "proxies":
             # What arrives in a day must be over before the next day's footage.
-            needed = day_bytes / 86_400
+            needed = day_bytes / SECONDS_A_DAY
         else:
             needed = seat.picture_bytes_per_s if seat.way == "remote control" else peak
         wait_s = before_s

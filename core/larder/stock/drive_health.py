@@ -7,14 +7,13 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Literal
 
-from larder.base.units import TB
+from larder.base.units import DAYS_A_YEAR, TB
 from larder.plan.house_rules import HouseRules
 
 from .item import StockItem
 
 Health = Literal["sound", "old", "failing", "unknown"]
 Reuse = Literal["yes", "with care", "no"]
-DAYS_A_YEAR = 365.25
 
 
 def age_years(item: StockItem, as_of: date) -> float | None:

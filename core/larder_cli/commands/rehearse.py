@@ -6,9 +6,8 @@ import re
 from argparse import ArgumentParser, Namespace
 
 from larder import read_bundle
-from larder.asks.rehearse import DAY_S, Failure, rehearse
+from larder.asks.rehearse import Failure, rehearse
 from larder.asks.rehearse_days import MOST_DAYS, rehearse_days
-from larder.asks.timetable import BEGINS_S
 from larder.base.errors import Refused
 from larder.readers.plan_file import LARGEST_BUNDLE_BYTES
 from larder_cli.arguments import Answer, JsonObject, opened, whole
@@ -41,14 +40,12 @@ def run(options: Namespace) -> JsonObject:
 
 
 def _failure(typed: str) -> Failure | None:
-    """The day begins in the morning: an earlier time of day is after midnight."""
     if not typed:
         return None
     match = _FAIL.fullmatch(typed)
     if match is None:
         raise Refused("fail", typed, FAIL_ACCEPTED)
-    clock = int(match[2]) * 3600 + int(match[3]) * 60
-    return Failure(match[1], (clock - BEGINS_S) % DAY_S)
+    return Failure.at_clock(match[1], int(match[2]) * 3600 + int(match[3]) * 60)
 
 
 ANSWER = Answer("A day of a plan, or many drawn days.", add_arguments, run)

@@ -1,6 +1,7 @@
-import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Input } from "./Input";
 import { Key } from "./Key";
+import { comboboxOf, Listbox, useChoice } from "./Listbox";
 
 /** Something that can be done from anywhere. */
 export interface Command {
@@ -33,7 +34,7 @@ export function Palette({ typed, onType, found, isLooking, onClose }: Props) {
     onClose();
     entry.run();
   };
-  const { at, first, onKeyDown } = useChoice({ found, isLooking, open, onClose });
+  const { at, first, onKeyDown } = useFound({ found, isLooking, open, onClose });
   return (
     <search
       aria-label="Find"
@@ -42,11 +43,8 @@ export function Palette({ typed, onType, found, isLooking, onClose }: Props) {
       <Input
         ref={input}
         className="w-full"
-        role="combobox"
+        {...comboboxOf("palette", at)}
         aria-label="Find anything"
-        aria-expanded="true"
-        aria-controls="palette-list"
-        aria-activedescendant={found[at] ? `palette-${at}` : undefined}
         placeholder="A seat, format, pool, drive, bay, hop, finding, figure, rule, plan, device or command"
         value={typed}
         onChange={(event) => {
@@ -56,7 +54,25 @@ export function Palette({ typed, onType, found, isLooking, onClose }: Props) {
         onKeyDown={onKeyDown}
         onBlur={(event) => !event.relatedTarget && onClose()}
       />
-      <Listed found={found} at={at} run={open} />
+      <Listbox
+        id="palette"
+        label="Found"
+        entries={found}
+        at={at}
+        keyOf={(entry) => entry.id}
+        onTake={open}
+        className="mt-2 max-h-80 overflow-y-auto"
+        entryLook="flex items-baseline gap-3 py-1"
+      >
+        {(entry, faint) => (
+          <>
+            <span className={`w-24 shrink-0 text-sm ${faint}`}>{entry.kind}</span>
+            <span className="font-semibold">{entry.name}</span>
+            <span className={`min-w-0 grow truncate text-sm ${faint}`}>{entry.detail}</span>
+            {entry.keys && <Key>{entry.keys}</Key>}
+          </>
+        )}
+      </Listbox>
       {found.length === 0 && (
         <p className="faint px-2 py-1" role="status">
           {isLooking ? "Looking …" : "Nothing by that name."}
@@ -67,34 +83,31 @@ export function Palette({ typed, onType, found, isLooking, onClose }: Props) {
 }
 
 /** Which of what was found is chosen. Who presses Enter before the answer is there means the first of it. */
-function useChoice({
+function useFound({
   found,
   isLooking,
   open,
   onClose,
 }: Pick<Props, "found" | "isLooking" | "onClose"> & { open: (entry: Found) => void }) {
-  const [chosen, setChosen] = useState(0);
   const [isHasty, setHasty] = useState(false);
-  const at = Math.min(chosen, found.length - 1);
+  const choice = useChoice({
+    count: found.length,
+    onEnter: (at) => {
+      const entry = found[at];
+      if (entry) open(entry);
+      else setHasty(isLooking);
+    },
+    onEscape: onClose,
+  });
   const awaited = isHasty && !isLooking ? found[0] : undefined;
   useEffect(() => {
     if (awaited) open(awaited);
   });
-  const onKeyDown = (event: KeyboardEvent) => {
-    const entry = found[at];
-    if (event.key === "Escape") onClose();
-    else if (event.key === "ArrowDown") setChosen(Math.min(at + 1, found.length - 1));
-    else if (event.key === "ArrowUp") setChosen(Math.max(at - 1, 0));
-    else if (event.key === "Enter" && entry) open(entry);
-    else if (event.key === "Enter") setHasty(isLooking);
-    else return;
-    event.preventDefault();
-  };
   const first = () => {
-    setChosen(0);
+    choice.first();
     setHasty(false);
   };
-  return { at, first, onKeyDown };
+  return { ...choice, first };
 }
 
 /** Takes the focus, and gives it back to who had it, unless what was found takes it on. */
@@ -112,44 +125,4 @@ function useFocusLent<E extends HTMLElement>() {
     isKept.current = true;
   };
   return { taker, keep };
-}
-
-function Listed({ found, at, run }: { found: Found[]; at: number; run: (entry: Found) => void }) {
-  const list = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    list.current?.children[at]?.scrollIntoView({ block: "nearest" });
-  }, [at, found]);
-  return (
-    <div
-      ref={list}
-      id="palette-list"
-      role="listbox"
-      aria-label="Found"
-      className="mt-2 max-h-80 overflow-y-auto"
-    >
-      {found.map((entry, index) => (
-        <div
-          key={entry.id}
-          id={`palette-${index}`}
-          role="option"
-          tabIndex={-1}
-          aria-selected={index === at}
-          className={`flex cursor-pointer items-baseline gap-3 px-2 py-1 ${index === at ? "bg-base-300" : ""}`}
-          onMouseDown={(event) => {
-            event.preventDefault();
-            run(entry);
-          }}
-        >
-          <span className={`w-24 shrink-0 text-sm ${index === at ? "" : "faint"}`}>
-            {entry.kind}
-          </span>
-          <span className="font-semibold">{entry.name}</span>
-          <span className={`min-w-0 grow truncate text-sm ${index === at ? "" : "faint"}`}>
-            {entry.detail}
-          </span>
-          {entry.keys && <Key>{entry.keys}</Key>}
-        </div>
-      ))}
-    </div>
-  );
 }

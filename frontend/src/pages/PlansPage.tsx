@@ -1,9 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { client, dataOf, type PlanRow, type Session } from "../api/client";
 import { agoText } from "../kit/format";
+import { SCALES } from "../studio/scaleWords";
 import { StudioHeader } from "../studio/StudioHeader";
 import { usePlans } from "../studio/usePlans";
 import { Problem } from "../kit/Problem";
@@ -13,12 +14,6 @@ import { Heads, Table } from "../kit/Table";
 import { Key } from "../kit/Key";
 import { useShortcuts } from "../kit/shortcuts";
 
-const SCALES = [
-  ["speed", "Speed"],
-  ["space", "Space"],
-  ["safety", "Safety"],
-  ["money", "Money"],
-] as const;
 const SHAPES = { enough: "◣", tight: "▬", short: "◢", open: "◇" } as const;
 
 /** Taking a plan off the list and bringing it back. */
@@ -51,12 +46,12 @@ export function PlansPage({ session }: { session: Session }) {
   const { removed, remove, bringBack } = useRemovedPlan(studio);
   const mayWrite = mine !== undefined && mine.role !== "viewer";
   const navigate = useNavigate();
-  const toBegin = () => void navigate(`/s/${studio}/begin`);
+  const toBegin = useCallback(() => void navigate(`/s/${studio}/begin`), [navigate, studio]);
   const keys = useMemo(() => {
     const table: Record<string, () => void> = {};
-    if (mayWrite) table.n = () => void navigate(`/s/${studio}/begin`);
+    if (mayWrite) table.n = toBegin;
     return table;
-  }, [mayWrite, navigate, studio]);
+  }, [mayWrite, toBegin]);
   useShortcuts(keys);
   return (
     <div className="min-h-dvh">

@@ -1,10 +1,8 @@
 import { Button } from "../kit/Button";
 import { Key } from "../kit/Key";
+import { STAGE_TITLES } from "../studio/stageTitles";
 import { usePlanTools, useSnapshot } from "./context";
 import { useGoTo } from "./place";
-import { STAGES } from "./stages";
-
-const TITLES = new Map(STAGES.map((stage) => [stage.id, stage.title]));
 
 /** What nobody has said yet, along the stages: each leads to where it is said. Gone when all is said. */
 export function OpenPath() {
@@ -23,7 +21,7 @@ export function OpenPath() {
       <ol className="contents">
         {open_work.map((each) => (
           <li key={each.words}>
-            <span className="faint text-sm">{TITLES.get(each.stage)}: </span>
+            <span className="faint text-sm">{STAGE_TITLES.get(each.stage)}: </span>
             <Button look="text" onClick={() => goTo(each.path)}>
               {each.words}
             </Button>

@@ -1,4 +1,4 @@
-import { client, dataOf } from "../api/client";
+import { client, dataOf, type Operation } from "../api/client";
 import { usePlanTools } from "./context";
 import { focusSoon } from "./place";
 import { useTaken } from "./useTaken";
@@ -13,27 +13,38 @@ export interface NewItem {
   onAdded?: (id: string) => void;
 }
 
+/** Asks for the change that adds an item with the values that the server starts it with. */
+export function useAskNewItem(): (item: Omit<NewItem, "onAdded">) => Promise<readonly Operation[]> {
+  const { session, studio, planId } = usePlanTools();
+  return async ({ path, given = {}, after = "", media = {} }) => {
+    const { patch } = await dataOf(
+      client.POST("/api/studios/{studio}/plans/{plan_id}/new-item", {
+        params: { path: { studio, plan_id: planId } },
+        body: { ...session.question, path, given, after, media },
+      }),
+    );
+    return patch;
+  };
+}
+
+/** The id of what a change adds to the list at `path`. */
+export function addedId(patch: readonly Operation[], path: string): string | undefined {
+  const added = patch.find((operation) => operation.op === "add" && operation.path === path);
+  return added && (added.value as { id: string }).id;
+}
+
 /** Adds an item to a list of the plan with the values that the server starts it with, and goes to it. */
 export function useNewItem(): { problem: string; add: (item: NewItem) => void } {
-  const { session, studio, planId } = usePlanTools();
   const { problem, take } = useTaken();
-  const add = ({ path, given = {}, after = "", media = {}, onAdded }: NewItem) =>
+  const ask = useAskNewItem();
+  const add = ({ onAdded, ...item }: NewItem) =>
     take(
-      async () => {
-        const { patch } = await dataOf(
-          client.POST("/api/studios/{studio}/plans/{plan_id}/new-item", {
-            params: { path: { studio, plan_id: planId } },
-            body: { ...session.question, path, given, after, media },
-          }),
-        );
-        return patch;
-      },
+      () => ask(item),
       (patch) => {
-        const added = patch.find((operation) => operation.op === "add" && operation.path === path);
-        if (!added) return;
-        const { id } = added.value as { id: string };
+        const id = addedId(patch, item.path);
+        if (id === undefined) return;
         onAdded?.(id);
-        focusSoon(`${path}/${id}`);
+        focusSoon(`${item.path}/${id}`);
       },
     );
   return { problem, add };

@@ -1,16 +1,7 @@
 import type { Evaluation, Scale } from "../api/client";
 import { Beam } from "../kit/Beam";
 import { Button } from "../kit/Button";
-import { headline } from "./scaleWords";
-
-export const SCALE_NAMES = ["speed", "space", "safety", "money"] as const;
-export type ScaleName = (typeof SCALE_NAMES)[number];
-const TITLES: Record<ScaleName, string> = {
-  speed: "Speed",
-  space: "Space",
-  safety: "Safety",
-  money: "Money",
-};
+import { headline, SCALES, type ScaleName } from "./scaleWords";
 
 /** Four verdicts beside each other, each opening its working where there is one. */
 export function ScaleStrip({
@@ -27,9 +18,9 @@ export function ScaleStrip({
 }) {
   return (
     <ul className="grid grid-cols-4" aria-label="The scales">
-      {SCALE_NAMES.map((name) => {
+      {SCALES.map(([name, title]) => {
         const told = (
-          <Told name={name} scale={scales[name]} currency={currency} because={because[name]} />
+          <Told title={title} scale={scales[name]} currency={currency} because={because[name]} />
         );
         const look =
           "flex h-full w-full flex-col items-center gap-x-3 px-2 py-2 text-center md:flex-row md:px-3 md:text-left";
@@ -57,12 +48,12 @@ export function ScaleStrip({
 }
 
 function Told({
-  name,
+  title,
   scale,
   currency,
   because = scale.because,
 }: {
-  name: ScaleName;
+  title: string;
   scale: Scale;
   currency: string;
   because?: string | undefined;
@@ -72,7 +63,7 @@ function Told({
       <Beam verdict={scale.verdict} ratio={scale.ratio ?? null} />
       <span className="min-w-0">
         <span className="block">
-          <b className="font-semibold">{TITLES[name]}</b>{" "}
+          <b className="font-semibold">{title}</b>{" "}
           <span className={`state-${scale.verdict} block font-semibold md:ml-1 md:inline`}>
             {scale.verdict}
           </span>

@@ -3,6 +3,15 @@
 import type { Scale } from "../api/client";
 import { counted, moneyText, rateNumber, sizeText } from "../kit/format";
 
+/** The four scales, in their order, and how each is called. */
+export const SCALES = [
+  ["speed", "Speed"],
+  ["space", "Space"],
+  ["safety", "Safety"],
+  ["money", "Money"],
+] as const;
+export type ScaleName = (typeof SCALES)[number][0];
+
 /** What there is for what is asked; of a scale that is open, what is known so far. */
 export function headline(scale: Scale, currency: string): string {
   const hasNothing = scale.verdict === "open" && scale.have === 0;

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from larder.base.terms import Term, given, made
 from larder.judge.evaluation import Evaluation
+from larder.judge.scales import tier_spaces
 from larder.plan.bundle import Bundle
 
 from .working import whole, working
@@ -70,23 +71,19 @@ def _space(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
                 made(f"Needed on {e.brief.fullest_on}", "bytes", "sum", *needed),
             )
         )  # fmt: skip
-    for tier, named, holds, need_bytes in (
-        ("work", "Plannable for work", "Hot at once", e.brief.working_set_bytes),
-        ("archive", "Plannable in the archive", "Kept and not hot", e.brief.cold_bytes),
-    ):
-        if e.tiers.has_both_tiers and need_bytes:
-            its = (
-                given(f"{p.name}: plannable", p.plannable_bytes, "bytes")
-                for p in e.tiers.pools
-                if p.tier == tier
+    for tier in tier_spaces(e.brief, e.tiers):
+        its = (
+            given(f"{p.name}: plannable", p.plannable_bytes, "bytes")
+            for p in e.tiers.pools
+            if p.tier == tier.tier
+        )
+        parts.append(
+            made(
+                f"Plannable {tier.words} ÷ {tier.holds}", "ratio", "quotient",
+                made(f"Plannable {tier.words}", "bytes", "sum", *its),
+                given(tier.holds.capitalize(), tier.need_bytes, "bytes"),
             )
-            parts.append(
-                made(
-                    f"{named} ÷ {holds.lower()}", "ratio", "quotient",
-                    made(named, "bytes", "sum", *its),
-                    given(holds, need_bytes, "bytes"),
-                )
-            )  # fmt: skip
+        )  # fmt: skip
     return made("Space", "ratio", "least", *parts) if parts else None
 
 

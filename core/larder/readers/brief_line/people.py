@@ -13,11 +13,12 @@ from typing import Any
 from pydantic import ValidationError
 
 from larder.base.problems import refusals
+from larder.base.units import MBIT
 from larder.plan.formats import ClassFormat, Format, rates_of
 from larder.plan.new_item import fresh_id
 from larder.plan.seats import FootageSeat, IngestSeat, PhotoSeat, RemoteSeat
 
-from .footage import MBIT, Footage
+from .footage import Footage
 from .reading import PROXY_ID, Reading
 from .said import Assumed, assumed
 from .tokens import Token

@@ -115,7 +115,6 @@ def tokens_of(line: str) -> Iterator[Token]:
 
 
 def _read(kind: str, text: str, start: int, end: int) -> Token:
-    token = Token(kind, text, start, end)
     if kind == "rate" and not _SURE_UNIT.fullmatch(text[len(_amount(text)) :].strip()):
         kind = "unsure"
     reader = _READERS.get(kind)
@@ -123,16 +122,16 @@ def _read(kind: str, text: str, start: int, end: int) -> Token:
         value = reader(text) if reader else None
     except (Refused, ValueError, ArithmeticError):
         return Token("wrong", text, start, end)
-    return Token(kind, text, start, end, value) if value is not None else Token(kind, *_rest(token))
-
-
-def _rest(token: Token) -> tuple[str, int, int]:
-    return token.text, token.start, token.end
+    return Token(kind, text, start, end, value)
 
 
 def _amount(text: str) -> str:
     match = re.match(_N, text)
     return match.group() if match else text
+
+
+def _amount_of(text: str) -> float:
+    return number(_amount(text))
 
 
 def _size(text: str) -> int:
@@ -197,20 +196,20 @@ _READERS: dict[str, Any] = {
     "money": _money,
     "rate": _rate,
     "size": _size,
-    "percent": lambda text: number(_amount(text)),
+    "percent": _amount_of,
     "geometry": lambda text: tuple(int(n) for n in re.findall(r"\d+", text)),
     "ratio": lambda text: float(text.split(":")[0]),
     "sampling": lambda text: re.sub(r"\D", "", text),
     "bits": lambda text: int(re.findall(r"\d+", text)[0]),
     "lines": _lines,
     "fps": lambda text: float(re.findall(r"[\d.]+", text)[0]),
-    "noise": lambda text: number(_amount(text)),
-    "watts": lambda text: number(_amount(text)) * (1000 if "k" in text.lower() else 1),
-    "hours": lambda text: number(_amount(text)),
-    "ms": lambda text: number(_amount(text)),
+    "noise": _amount_of,
+    "watts": lambda text: _amount_of(text) * (1000 if "k" in text.lower() else 1),
+    "hours": _amount_of,
+    "ms": _amount_of,
     "span": _span,
-    "times": lambda text: number(_amount(text)),
+    "times": _amount_of,
     "kilo": lambda text: int(re.findall(r"\d+", text)[0]),
-    "thousands": lambda text: number(_amount(text)) * 1000,
+    "thousands": lambda text: _amount_of(text) * 1000,
     "number": number,
 }

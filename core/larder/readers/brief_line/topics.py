@@ -12,9 +12,10 @@ from decimal import Decimal
 from itertools import pairwise
 
 from larder.base.fields import LATEST
+from larder.base.units import DAYS_A_YEAR, MBIT
 from larder.plan.house_rules import HouseRules
 
-from .footage import MBIT, Footage, footage_in
+from .footage import Footage, footage_in
 from .reading import Reading
 from .said import assumed
 from .tokens import Token
@@ -36,7 +37,7 @@ from .words import (
     size_text,
 )
 
-DAYS_A_YEAR, DAYS_A_MONTH = 365.25, 30.4375
+DAYS_A_MONTH = DAYS_A_YEAR / 12
 LARGEST_BUDGET = 10**9
 LONGEST_MONTHS = 12 * 200
 USUAL_PROXY_PERCENT = 10.0

@@ -1,7 +1,5 @@
 import type { LineOut } from "../../api/client";
-import stages from "../../generated/stages.json";
-
-const TITLES = new Map(stages.map((stage) => [stage.id, stage.title]));
+import { STAGE_TITLES } from "../../studio/stageTitles";
 
 /** What the plan would still leave unsaid, and where it is said. */
 export function StillOpen({ of }: { of: NonNullable<LineOut["open_work"]> }) {
@@ -13,7 +11,7 @@ export function StillOpen({ of }: { of: NonNullable<LineOut["open_work"]> }) {
         {of.map((each) => (
           <li key={each.words} className="flex justify-between gap-3 border-b border-base-300 py-1">
             <span>{each.words}</span>
-            <span className="faint">{TITLES.get(each.stage)}</span>
+            <span className="faint">{STAGE_TITLES.get(each.stage)}</span>
           </li>
         ))}
       </ol>

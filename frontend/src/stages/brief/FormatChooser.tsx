@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { useEffect, useId, useRef, useState, type KeyboardEvent } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 
 import { asContent, client, dataOf, type FormatChoice } from "../../api/client";
 import { Button } from "../../kit/Button";
@@ -7,6 +7,7 @@ import { FilesDrop } from "../../kit/FileDrop";
 import { Behind } from "../../kit/Fold";
 import { rateText } from "../../kit/format";
 import { Input } from "../../kit/Input";
+import { comboboxOf, Listbox, useChoice } from "../../kit/Listbox";
 import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { useLate } from "../../kit/useLate";
@@ -52,93 +53,71 @@ function Typed({ label, onChoose, onClose }: Props) {
   const id = useId();
   const field = useRef<HTMLInputElement>(null);
   const [typed, setTyped] = useState("");
-  const [wanted, setWanted] = useState(0);
   useEffect(() => field.current?.focus(), []);
-  const asked = useLate(typed.trim());
+  const { choices, sentence, isCurrent } = useFormats(typed.trim());
+  const take = (choice: FormatChoice | undefined) =>
+    choice && onChoose({ id: choice.id, given: choice.given });
+  const { at, first, onKeyDown } = useChoice({
+    count: choices.length,
+    onEnter: (chosen) => isCurrent && take(choices[chosen]),
+    onEscape: onClose,
+  });
+  return (
+    <>
+      <Input
+        ref={field}
+        className="w-full max-w-96"
+        {...comboboxOf(id, at)}
+        aria-label={label}
+        aria-describedby={`${id}-said`}
+        placeholder="4k 10 bit 422 400, or 220 Mb/s, or a class"
+        value={typed}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          first();
+        }}
+        onKeyDown={onKeyDown}
+      />
+      <p id={`${id}-said`} role="status" className="faint text-sm">
+        {choices.length ? "" : sentence}
+      </p>
+      <Listbox
+        id={id}
+        label="Formats"
+        entries={choices}
+        at={at}
+        keyOf={(choice) => `${choice.id} ${choice.name}`}
+        onTake={take}
+        className="max-h-64 overflow-y-auto"
+        entryLook="grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 py-[0.15rem]"
+      >
+        {(choice, faint) => (
+          <>
+            <span>
+              {choice.name}{" "}
+              <span className={`text-sm ${faint}`}>
+                {[choice.source, ...(choice.assumed ?? [])].join(", ")}
+              </span>
+            </span>
+            <span className="font-semibold whitespace-nowrap">{rateText(choice.bytes_per_s)}</span>
+          </>
+        )}
+      </Listbox>
+    </>
+  );
+}
+
+/** What typed words may mean; until the answer is there it is the one before. */
+function useFormats(typed: string) {
+  const asked = useLate(typed);
   const answer = useAsked<FormatsFound>(["formats", asked], ({ params, question }) =>
     client.POST("/api/studios/{studio}/plans/{plan_id}/formats", {
       params,
       body: { ...question, text: asked },
     }),
   );
-  const isCurrent = asked === typed.trim() && !answer.isPlaceholderData;
-  const choices = answer.data?.choices ?? [];
-  const at = Math.min(wanted, choices.length - 1);
-  const take = (choice: FormatChoice | undefined) =>
-    choice && onChoose({ id: choice.id, given: choice.given });
-  const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === "Escape") onClose();
-    else if (event.key === "ArrowDown") setWanted(Math.min(at + 1, choices.length - 1));
-    else if (event.key === "ArrowUp") setWanted(Math.max(at - 1, 0));
-    else if (event.key === "Enter") {
-      if (isCurrent) take(choices[at]);
-    } else return;
-    event.preventDefault();
-  };
-  return (
-    <>
-      <Input
-        ref={field}
-        className="w-full max-w-96"
-        role="combobox"
-        aria-label={label}
-        aria-expanded="true"
-        aria-controls={`${id}-list`}
-        aria-activedescendant={choices[at] ? `${id}-${at}` : undefined}
-        aria-describedby={`${id}-said`}
-        placeholder="4k 10 bit 422 400, or 220 Mb/s, or a class"
-        value={typed}
-        onChange={(event) => {
-          setTyped(event.target.value);
-          setWanted(0);
-        }}
-        onKeyDown={onKeyDown}
-      />
-      <p id={`${id}-said`} role="status" className="faint text-sm">
-        {choices.length ? "" : answer.data?.sentence}
-      </p>
-      <Choices id={id} choices={choices} at={at} take={take} />
-    </>
-  );
-}
-
-function Choices({
-  id,
-  choices,
-  at,
-  take,
-}: {
-  id: string;
-  choices: FormatChoice[];
-  at: number;
-  take: (choice: FormatChoice) => void;
-}) {
-  return (
-    <div id={`${id}-list`} role="listbox" aria-label="Formats" className="max-h-64 overflow-y-auto">
-      {choices.map((choice, index) => (
-        <div
-          key={`${choice.id} ${choice.name}`}
-          id={`${id}-${index}`}
-          role="option"
-          tabIndex={-1}
-          aria-selected={index === at}
-          className={`grid cursor-pointer grid-cols-[minmax(0,1fr)_auto] gap-x-3 px-2 py-[0.15rem] ${index === at ? "bg-base-300" : ""}`}
-          onMouseDown={(event) => {
-            event.preventDefault();
-            take(choice);
-          }}
-        >
-          <span>
-            {choice.name}{" "}
-            <span className={`text-sm ${index === at ? "" : "faint"}`}>
-              {[choice.source, ...(choice.assumed ?? [])].join(", ")}
-            </span>
-          </span>
-          <span className="font-semibold whitespace-nowrap">{rateText(choice.bytes_per_s)}</span>
-        </div>
-      ))}
-    </div>
-  );
+  const { choices = [], sentence } = answer.data ?? {};
+  return { choices, sentence, isCurrent: asked === typed && !answer.isPlaceholderData };
 }
 
 /** A format as ffprobe measured it on clips of one kind. */

@@ -1,11 +1,11 @@
 import { useState } from "react";
 
-import { client, dataOf } from "../../api/client";
 import { Button } from "../../kit/Button";
 import { Problem } from "../../kit/Problem";
 import type { FieldName } from "../../kit/quantity";
 import { usePlanTools } from "../../plan/context";
 import { Choice, type Option } from "../../plan/fields";
+import { addedId, useAskNewItem } from "../../plan/useNewItem";
 import { useTaken } from "../../plan/useTaken";
 import { FormatChooser, type Chosen } from "./FormatChooser";
 
@@ -48,21 +48,18 @@ export function FormatField({
   );
 }
 
+const FORMATS = "catalogue/formats";
+
 /** Sets a format, which is added to the plan first where it is new. */
 function useFormatOf(path: string) {
-  const { session, studio, planId } = usePlanTools();
+  const { session } = usePlanTools();
   const { problem, take } = useTaken();
+  const ask = useAskNewItem();
   const choose = ({ id, given }: Chosen) => {
     if (id) return session.set(path, id);
     take(async () => {
-      const { patch } = await dataOf(
-        client.POST("/api/studios/{studio}/plans/{plan_id}/new-item", {
-          params: { path: { studio, plan_id: planId } },
-          body: { ...session.question, path: "catalogue/formats", given, after: "", media: {} },
-        }),
-      );
-      const made = patch.find((operation) => operation.op === "add")?.value as { id: string };
-      return [...patch, { op: "set" as const, path, value: made.id }];
+      const patch = await ask({ path: FORMATS, given });
+      return [...patch, { op: "set" as const, path, value: addedId(patch, FORMATS) }];
     });
   };
   return { problem, choose };

@@ -2,6 +2,7 @@ import type { DrawnDay } from "../../api/client";
 import { rateText, sizeText } from "../../kit/format";
 import { Table } from "../../kit/Table";
 import { clockText, momentAt } from "./lanes";
+import { hopsOf } from "./rows";
 
 /** What stands at the moment that is pointed at: hops, caches, and who gets less than is needed. */
 export function AtMoment({ day, at }: { day: DrawnDay; at: number }) {
@@ -17,7 +18,7 @@ export function AtMoment({ day, at }: { day: DrawnDay; at: number }) {
       <h3 className="mt-2">At {clockText(at)}</h3>
       <Table className="max-w-md">
         <tbody>
-          {day.hops.slice(0, 5).map((hop) => (
+          {hopsOf(day).map((hop) => (
             <tr key={hop.id}>
               <td>{hop.name}</td>
               <td className="num">{Math.round((hop.used[n] ?? 0) * 100)} % used</td>

@@ -18,6 +18,9 @@ export type LaneRow = { key: string; top: number; bottom: number } & (
 const HEIGHTS = { job: 20, cache: 52, hop: 40, seat: 18 } as const;
 const GAP = 8;
 const MOST_HOPS = 5;
+
+/** The hops that are looked at: the fullest come first. */
+export const hopsOf = (day: DrawnDay) => day.hops.slice(0, MOST_HOPS);
 const MOST_STANDING = 10;
 
 type Content = LaneRow extends infer R
@@ -31,9 +34,7 @@ export function rowsOf(day: DrawnDay, top: number): LaneRow[] {
   const contents: Content[] = [
     ...day.day.jobs.map((job, n): Content => ({ kind: "job", key: `job ${n}`, job })),
     ...day.caches.map((cache): Content => ({ kind: "cache", key: `cache ${cache.id}`, cache })),
-    ...day.hops
-      .slice(0, MOST_HOPS)
-      .map((hop): Content => ({ kind: "hop", key: `hop ${hop.id}`, hop })),
+    ...hopsOf(day).map((hop): Content => ({ kind: "hop", key: `hop ${hop.id}`, hop })),
     ...seatRows(day.day.seats),
   ];
   let at = top;
