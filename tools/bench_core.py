@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from larder.asks.movers import _both_ways, movers_of, numbers_of, sweep, with_number
-from larder.asks.rehearse import SetUp, rehearsed
+from larder.asks.rehearsal.rehearse import gone_by, rehearsed
 from larder.asks.workings import values_in
 from larder.base.errors import LarderError
 from larder.base.memo import forget_all
@@ -47,8 +47,7 @@ def rehearsals(bundle: Bundle) -> tuple[list[float], float]:
     """(milliseconds of a rehearsed day of a judged plan, those of the day shared out second by second)."""
     judged = judge(bundle, PARTS)
     times = [seconds(lambda: rehearsed(judged)) * 1000 for _ in range(SWEEPS)]
-    stage = SetUp(judged)
-    stage.set_up()
+    stage = gone_by(judged).stage
     flows, capacities = stage.flows, stage.resources.capacities
 
     def walk() -> None:

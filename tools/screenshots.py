@@ -169,7 +169,7 @@ def main() -> int:
         page.goto(address)
         page.get_by_role("link", name="Tern & Tide, one box", exact=True).click()
         page.get_by_role("link", name="Rehearsal").click()
-        page.get_by_label("A disk dies in").select_option(label="Boathouse pool")
+        page.get_by_label("What breaks").select_option(label="a disk of Boathouse pool")
         page.get_by_text("A disk of Boathouse pool dies at 11:00.").wait_for()
         page.get_by_role("button", name="Take it").first.wait_for()
         shoot(page, "rehearsal")

@@ -19,15 +19,15 @@ from api.envelope import ERRORS
 from larder.asks.cables import CABLE_COLUMNS, Cable, cable_rows, cables_of
 from larder.asks.cheapest_change import SeatChanges, cheapest_change
 from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
-from larder.asks.day_table import day_columns, day_rows
-from larder.asks.drawn_day import DrawnDay, Helped, drawn_day, helped
 from larder.asks.explain import Explanation, explain
 from larder.asks.find_formats import FormatsFound, find_formats
-from larder.asks.rehearse import Failure
+from larder.asks.rehearsal.drawn_day import DrawnDay, Helped, drawn_day, helped
+from larder.asks.rehearsal.failures import MOST_FAILURES, Failure, parse_failure
+from larder.asks.rehearsal.fix_hours import hours_patch
+from larder.asks.rehearsal.table import day_columns, day_rows
 from larder.asks.remedies import TriedRemedy, tried_remedies
 from larder.asks.share_out import ShareOut, share_out
 from larder.base.errors import Refused
-from larder.base.units import SECONDS_A_DAY
 from larder.judge.evaluation import evaluate
 from larder.plan.new_item import Asked, new_item_patch
 from larder.plan.removal import removal_patch
@@ -122,8 +122,13 @@ def fixes(request: HttpRequest, studio: str, plan_id: UUID, body: AskSeat) -> Se
 @router.post(f"{PLAN}/rehearse", response={200: DrawnDay, **ERRORS}, operation_id="rehearse_day")
 def rehearse_day(request: HttpRequest, studio: str, plan_id: UUID, body: AskDay) -> DrawnDay:
     """The ordinary day of what was asked, with whatever breaks in it."""
-    failure = _failure(body.fail_pool, body.fail_at_s)
-    return drawn_day(asked_bundle(request, studio, plan_id, body), failure)
+    return drawn_day(asked_bundle(request, studio, plan_id, body), _failures(body.fails))
+
+
+@router.post(f"{PLAN}/rehearse/hours", response={200: PatchOut, **ERRORS}, operation_id="ask_hours")
+def ask_hours(request: HttpRequest, studio: str, plan_id: UUID, body: AskSeat) -> PatchOut:
+    """The change that writes a class's hours into the timetable; nothing is saved."""
+    return PatchOut(patch=hours_patch(asked_bundle(request, studio, plan_id, body), body.seat_id))
 
 
 @router.post(
@@ -133,7 +138,7 @@ def what_would_help(request: HttpRequest, studio: str, plan_id: UUID, body: AskD
     """The same day with each single change, tried."""
     bundle = asked_bundle(request, studio, plan_id, body)
     with _bounded(wanted=True) as goes_on:
-        return list(helped(bundle, _failure(body.fail_pool, body.fail_at_s), goes_on))
+        return list(helped(bundle, _failures(body.fails), goes_on))
 
 
 @router.get(f"{PLAN}/rehearsal.csv", response={200: None, **ERRORS}, operation_id="export_day")
@@ -141,17 +146,16 @@ def export_day(
     request: HttpRequest,
     studio: str,
     plan_id: UUID,
-    fail_pool: Annotated[str, Query(max_length=40)] = "",
-    fail_at_s: Annotated[float, Query(ge=0, lt=SECONDS_A_DAY, allow_inf_nan=False)] = 0,
+    fail: Annotated[list[str], Query(max_length=MOST_FAILURES)] = [],  # noqa: B006  (Ninja copies it)
 ) -> HttpResponse:
     """The day of the plan's newest revision as CSV, a row a moment."""
     bundle = actions.newest_bundle(scope_of(request, studio), plan_id)
-    drawn = drawn_day(bundle, _failure(fail_pool, fail_at_s))
+    drawn = drawn_day(bundle, _failures(fail))
     return csv_file("day.csv", write_table(day_columns(drawn), day_rows(drawn)))
 
 
-def _failure(pool_id: str, clock_s: float) -> Failure | None:
-    return Failure.at_clock(pool_id, clock_s) if pool_id else None
+def _failures(texts: list[str]) -> tuple[Failure, ...]:
+    return tuple(parse_failure(text, "fails") for text in texts)
 
 
 @router.post(f"{PLAN}/cables", response={200: list[Cable], **ERRORS}, operation_id="list_cables")

@@ -9,10 +9,10 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from accounts.models import Role
+from larder.asks.rehearsal.failures import MOST_FAILURES
 from larder.asks.share_out import SIZED
 from larder.base.fields import Name
 from larder.base.patch import MOST_OPERATIONS, Operation
-from larder.base.units import SECONDS_A_DAY
 from larder.judge.evaluation import Evaluation
 from larder.judge.open_work import OpenWork
 from larder.judge.scales import Scales, Verdict
@@ -167,10 +167,9 @@ class PatchOut(BaseModel):
 
 
 class AskDay(Ask):
-    """A question about a day: of which pool a disk dies in it, if any, and at which time of day, seconds."""
+    """A question about a day: what breaks in it and when, such as ``main@11:00`` or ``switch:core@14:30``."""
 
-    fail_pool: Annotated[str, Field(max_length=40)] = ""
-    fail_at_s: Annotated[float, Field(ge=0, lt=SECONDS_A_DAY, allow_inf_nan=False)] = 39_600
+    fails: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=MOST_FAILURES)] = []
 
 
 class AskSeat(Ask):

@@ -9,13 +9,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from .units import GB, KB, MB, TB
+from .units import GB, KB, MB, TB, clock_text
 
 Unit = Literal[
     "", "bytes", "bytes_per_s", "money", "tib", "gb", "TB", "GB", "MB", "MB/s", "Mb/s", "B",
     "share", "probability", "ratio", "count", "%", "×", ": 1", "exponent", "per_bit",
     "% of the rate", "% of rebuilds", "% more", "× plannable", "TB raw", "of footage",
-    "years", "weeks", "days", "h", "s", "ms", "s_as_ms", "s_per_byte", "/s", "files a second",
+    "clock", "years", "weeks", "days", "h", "s", "ms", "s_as_ms", "s_per_byte", "/s", "files a second",
     "core-s/GB", "cores", "drives", "links", "streams", "channels", "bit", "px", "fps", "Hz", "W",
     "kg", "g", "m", "°C", "dB(A)",
 ]  # fmt: skip
@@ -44,6 +44,7 @@ _OTHERS: dict[Unit, Sign] = {
     "MB": Sign("MB", factor=MB),
     "MB/s": Sign("MB/s", factor=MB),
     "Mb/s": Sign("Mb/s", factor=125_000),
+    "clock": Sign(digits=0),
     "share": Sign("%", factor=0.01, digits=0),
     "probability": Sign(digits=2),
     "ratio": Sign(before="×", digits=2),
@@ -85,6 +86,8 @@ def said(value: float, unit: str, field: str) -> str:
     if base == "bytes":
         name, factor = next(((n, f) for n, f in _SIZES if abs(value) >= f), _SIZES[-1])
         return f"{value / factor:g} {name}"
+    if unit == "clock":
+        return clock_text(value * 60)
     sign = SIGNS[known_unit(unit)]
     shown = value / sign.factor
     plain = f"{shown:g}" if abs(shown) < 1e15 else f"{shown:.3g}"

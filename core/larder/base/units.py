@@ -25,6 +25,8 @@ LARGEST_BYTES_PER_S = 10**13
 """10 TB/s, forty times the fastest Ethernet port here."""
 MOST_DRIVES = 2_000
 """Drives in one set: past this a count is a slip of the hand."""
+CLOCK_ACCEPTED = "a time of day such as 11:30"
+_CLOCK = re.compile(r"([01]?[0-9]|2[0-3]):([0-5][0-9])")
 SIZE_ACCEPTED = "a size such as 16TB, 500 GB or 12.7TiB, up to 1000000TB"
 RATE_ACCEPTED = "a rate such as 450MB/s (bytes), 220Mb/s (bits), 10GbE or 260 GB/week"
 DURATION_ACCEPTED = "a length of time such as 8h, 1h30, 90 min or 2 weeks"
@@ -69,6 +71,20 @@ def parse_size(text: str, field: str = "size") -> int:
     if size_bytes > LARGEST_BYTES:
         raise Refused(field, text, SIZE_ACCEPTED)
     return size_bytes
+
+
+def parse_clock(text: str, field: str = "time") -> int:
+    """Minutes after midnight of a time such as ``11:30``; raises :class:`Refused` for no such."""
+    match = _CLOCK.fullmatch(text.strip())
+    if match is None:
+        raise Refused(field, text, CLOCK_ACCEPTED)
+    return int(match[1]) * 60 + int(match[2])
+
+
+def clock_text(seconds: float) -> str:
+    """The time of the clock, ``11:30``, so many seconds after a midnight."""
+    minutes = round(seconds / 60)
+    return f"{minutes // 60 % 24:02d}:{minutes % 60:02d}"
 
 
 def parse_rate(text: str, field: str = "rate") -> float:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import Enum
 
 Costs = Sequence[tuple[int, float]]
@@ -43,21 +43,33 @@ class Flow:
 
 @dataclass(frozen=True)
 class Buffer:
-    """What takes in so many bytes and is drained at ``costs`` a byte, at most at ``cap_bytes_per_s``."""
+    """What takes in so many bytes and is drained at ``costs`` a byte, at most at ``cap_bytes_per_s``.
+
+    Its drain weighs as much as those who write into it together, so that a full one is no other sharing than
+    none; ``weight`` when nobody writes. With ``runs`` it is drained from those times on only, each time
+    until it is empty.
+    """
 
     capacity_bytes: float
     costs: Costs
     cap_bytes_per_s: float = math.inf
     weight: float = 1.0
+    level: int = 0
     dirty_bytes: float = 0.0
+    runs: tuple[float, ...] | None = None
 
 
 @dataclass(frozen=True)
 class Change:
-    """From ``at_s`` on these resources have these capacities."""
+    """From ``at_s`` on these resources have so many times what they had, and these flows cross what is said.
+
+    With ``after`` it comes when that flow is done, if it is; ``at_s`` is told then.
+    """
 
     at_s: float
-    capacities: Mapping[int, float]
+    factors: Mapping[int, float] = field(default_factory=dict)
+    costs: Mapping[int, Costs] = field(default_factory=dict)
+    after: int = -1
 
 
 @dataclass(frozen=True)
@@ -89,12 +101,16 @@ class Moment:
 
 @dataclass(frozen=True)
 class FluidDay:
-    """The day as it went. ``conservation_error_bytes`` is what came in and neither went out nor is held."""
+    """The day as it went. ``conservation_error_bytes`` is what came in and neither went out nor is held.
+
+    ``changes`` are those that came, with their times.
+    """
 
     flows: tuple[Told, ...]
     moments: tuple[Moment, ...]
     dirty_bytes_max: tuple[float, ...]
     conservation_error_bytes: float
+    changes: tuple[Change, ...] = ()
 
 
 def shares(
@@ -166,21 +182,48 @@ class _Run:
     """The state of a day while it goes on."""
 
     def __init__(
-        self, flows: Sequence[Flow], buffers: Sequence[Buffer], capacities: Sequence[float], ends_s: float
+        self,
+        flows: Sequence[Flow],
+        buffers: Sequence[Buffer],
+        capacities: Sequence[float],
+        ends_s: float,
+        changes: Sequence[Change],
     ) -> None:
         self.flows, self.buffers, self.ends_s = flows, buffers, ends_s
         self.capacities = list(capacities)
+        self.costs = [flow.costs for flow in flows]
+        self.waiting = sorted((c for c in changes if c.after < 0), key=lambda change: change.at_s)
+        self.following = [change for change in changes if change.after >= 0]
+        self.changes: list[Change] = []
         self.now = 0.0
         self.moved = [0.0] * len(flows)
         self.done: list[float | None] = [None] * len(flows)
         self.dirty = [buffer.dirty_bytes for buffer in buffers]
         self.fill = [_fill_of(buffer) for buffer in buffers]
         self.drained = [0.0] * len(buffers)
+        self.is_drained = [buffer.runs is None for buffer in buffers]
         self.dirty_max = list(self.dirty)
         self.players = {
             n: _Player(flow.player_s) for n, flow in enumerate(flows) if flow.player_s is not None
         }
         self.moments: list[Moment] = []
+
+    def change(self) -> None:
+        """Let come what has its time, or follows what is done."""
+        for change in [c for c in self.following if self.done[c.after] is not None]:
+            self.following.remove(change)
+            self.waiting.insert(0, replace(change, at_s=self.now))
+        while self.waiting and self.waiting[0].at_s <= self.now + _NOTHING:
+            change = self.waiting.pop(0)
+            self.changes.append(change)
+            for resource, factor in change.factors.items():
+                self.capacities[resource] *= factor
+            for n, costs in change.costs.items():
+                self.costs[n] = costs
+        for n, buffer in enumerate(self.buffers):
+            begins = any(abs(self.now - at) <= _NOTHING for at in buffer.runs or ())
+            if begins and self.fill[n] is not _Fill.EMPTY:
+                self.is_drained[n] = True
 
     def active(self) -> list[int]:
         """The flows that run now, in their order."""
@@ -193,21 +236,26 @@ class _Run:
     def share(self, active: list[int]) -> tuple[list[float], list[int], list[float]]:
         """(rates of the active flows, what stops each, rates of the buffers' drains), settled."""
         count, resources = len(active), len(self.capacities)
-        drains = [buffer.cap_bytes_per_s for buffer in self.buffers]
+        may = zip(self.buffers, self.is_drained, strict=True)
+        most = [buffer.cap_bytes_per_s if is_drained else 0.0 for buffer, is_drained in may]
+        drains = [0.0 if fill is _Fill.EMPTY else cap for fill, cap in zip(self.fill, most, strict=True)]
         intake = [math.inf] * len(self.buffers)
-        for n, fill in enumerate(self.fill):
-            if fill is _Fill.EMPTY:
-                drains[n] = 0.0
         costs = [self._costs(n, resources) for n in active] + [buffer.costs for buffer in self.buffers]
-        weights = [self.flows[n].weight for n in active] + [buffer.weight for buffer in self.buffers]
-        lowest = max((self.flows[n].level for n in active), default=0)
-        levels = [self.flows[n].level for n in active] + [lowest] * len(self.buffers)
+        weights = [self.flows[n].weight for n in active] + self._drains_weigh(active)
+        levels = [self.flows[n].level for n in active] + [buffer.level for buffer in self.buffers]
         for _ in range(_MOST_TURNS):
             caps = [self.flows[n].cap_bytes_per_s for n in active] + drains
             rates, stopped = shares(caps, weights, levels, costs, [*self.capacities, *intake])
-            if self._settled(self.came(active, rates), rates[count:], drains, intake):
+            if self._settled(self.came(active, rates), rates[count:], (drains, intake, most)):
                 break
         return rates[:count], stopped[:count], rates[count:]
+
+    def _drains_weigh(self, active: list[int]) -> list[float]:
+        writers = [0.0] * len(self.buffers)
+        for n in active:
+            if self.flows[n].through >= 0:
+                writers[self.flows[n].through] += self.flows[n].weight
+        return [own or buffer.weight for own, buffer in zip(writers, self.buffers, strict=True)]
 
     def came(self, active: list[int], rates: list[float]) -> list[float]:
         """What is written into each buffer, bytes/s."""
@@ -218,29 +266,33 @@ class _Run:
         return came
 
     def _settled(
-        self, came: list[float], drained: list[float], drains: list[float], intake: list[float]
+        self,
+        came: list[float],
+        drained: list[float],
+        set_to: tuple[list[float], list[float], list[float]],
     ) -> bool:
         """Whether empty buffers are drained of what comes and full ones take what is drained; else set so."""
         settled = True
+        drains, intake, most = set_to
         for n, fill in enumerate(self.fill):
             slack = _NOTHING * (1 + max(came[n], drained[n]))
-            if fill is _Fill.EMPTY and abs(drains[n] - came[n]) > slack:
-                drains[n], settled = min(came[n], self.buffers[n].cap_bytes_per_s), False
+            if fill is _Fill.EMPTY and abs(drains[n] - min(came[n], most[n])) > slack:
+                drains[n], settled = min(came[n], most[n]), False
             elif fill is _Fill.FULL and abs(intake[n] - drained[n]) > slack:
                 intake[n], settled = drained[n], False
         return settled
 
     def _costs(self, n: int, resources: int) -> Costs:
         """What a flow crosses, and the intake of its buffer as one resource more."""
-        flow = self.flows[n]
-        return flow.costs if flow.through < 0 else (*flow.costs, (resources + flow.through, 1.0))
+        through = self.flows[n].through
+        return self.costs[n] if through < 0 else (*self.costs[n], (resources + through, 1.0))
 
     def tell(self, active: list[int], rates: list[float], drains: list[float]) -> None:
         """Keep what stands still from now on."""
         everybody, used = [0.0] * len(self.flows), [0.0] * len(self.capacities)
         for n, rate in zip(active, rates, strict=True):
             everybody[n] = rate
-            for resource, cost in self.flows[n].costs:
+            for resource, cost in self.costs[n]:
                 used[resource] += rate * cost
         for buffer, rate in zip(self.buffers, drains, strict=True):
             for resource, cost in buffer.costs:
@@ -258,7 +310,9 @@ class _Run:
 
     def until(self, active: list[int], rates: list[float], net: list[float]) -> float:
         """Seconds until something happens."""
-        ahead = [self.ends_s - self.now]
+        ahead = [self.ends_s - self.now, *(change.at_s - self.now for change in self.waiting[:1])]
+        for buffer in self.buffers:
+            ahead += [at - self.now for at in buffer.runs or () if at > self.now + _NOTHING]
         for n, flow in enumerate(self.flows):
             if self.done[n] is None:
                 ahead += [at - self.now for at in (flow.starts_s, flow.stops_s) if at > self.now]
@@ -312,7 +366,7 @@ class _Run:
             player.holds_s = min(player.holds_s + seconds, full)
 
     def fill_up(self, seconds: float, net: list[float], drains: list[float]) -> None:
-        """Let so many seconds go by for the buffers."""
+        """Let so many seconds go by for the buffers; a run ends where one is empty."""
         for n, buffer in enumerate(self.buffers):
             self.drained[n] += drains[n] * seconds
             if self.fill[n] is not _Fill.BETWEEN:
@@ -324,6 +378,7 @@ class _Run:
                 self.dirty[n], self.fill[n] = buffer.capacity_bytes, _Fill.FULL
             elif net[n] < 0 and self.dirty[n] <= slack:
                 self.dirty[n], self.fill[n] = 0.0, _Fill.EMPTY
+                self.is_drained[n] = buffer.runs is None
 
 
 def _missed(rate: float, need: float) -> float:
@@ -346,27 +401,31 @@ def fluid_day(
     changes: Sequence[Change] = (),
 ) -> FluidDay:
     """The day from 0 to ``ends_s`` over resources of these capacities, above 0."""
-    run = _Run(flows, buffers, capacities, ends_s)
-    waiting = sorted(changes, key=lambda change: change.at_s)
+    run = _Run(flows, buffers, capacities, ends_s, changes)
     while run.now < ends_s - _NOTHING:
-        while waiting and waiting[0].at_s <= run.now + _NOTHING:
-            for resource, capacity in waiting.pop(0).capacities.items():
-                run.capacities[resource] = capacity
+        run.change()
         active = run.active()
         rates, stopped, drains = run.share(active)
         net = [came - drain for came, drain in zip(run.came(active, rates), drains, strict=True)]
         if run.turned(net, drains):
             continue
         run.tell(active, rates, drains)
-        seconds = run.until(active, rates, net)
-        if waiting:
-            seconds = min(seconds, waiting[0].at_s - run.now)
         # Rounding must not keep the clock from moving.
-        seconds = max(seconds, _NOTHING)
+        seconds = max(run.until(active, rates, net), _NOTHING)
         run.advance(seconds, active, rates, stopped)
         run.fill_up(seconds, net, drains)
         run.now += seconds
     return _told(run)
+
+
+def capacities_over(capacities: Sequence[float], day: FluidDay) -> Iterator[list[float]]:
+    """What the resources have at every moment of a day that began with ``capacities``."""
+    now, changes = list(capacities), list(day.changes)
+    for moment in day.moments:
+        while changes and changes[0].at_s <= moment.at_s + _NOTHING:
+            for resource, factor in changes.pop(0).factors.items():
+                now[resource] *= factor
+        yield list(now)
 
 
 def _told(run: _Run) -> FluidDay:
@@ -384,4 +443,5 @@ def _told(run: _Run) -> FluidDay:
     for n, buffer in enumerate(run.buffers):
         came = sum(run.moved[m] for m, flow in enumerate(run.flows) if flow.through == n)
         error += abs(came - run.drained[n] - (run.dirty[n] - buffer.dirty_bytes))
-    return FluidDay(tuple(told), tuple(run.moments), tuple(run.dirty_max), error)
+    changes = tuple(run.changes)
+    return FluidDay(tuple(told), tuple(run.moments), tuple(run.dirty_max), error, changes)

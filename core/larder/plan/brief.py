@@ -26,6 +26,7 @@ from .day_parts import DAY_HOURS, MOST_DAY_PARTS, DayPart, Service
 from .limits import Limits
 from .productions import Production
 from .seats import FootageSeat, IngestSeat, PhotoSeat, RemoteSeat
+from .timetable import BY_SEAT, Timetable
 
 MOST_SEAT_CLASSES = 60
 """Classes of alike seats: a house of forty has room to spare, and any brief is soon judged."""
@@ -61,6 +62,7 @@ class Brief(Value):
     projects_live: Annotated[ProjectsLive, labelled("Project files and catalogues live")] = "unsaid"
     projects_copied: Annotated[bool, labelled("They are in the copy plan")] = False
     limits: Limits = Limits()
+    timetable: Timetable = Timetable()
     budget: Annotated[Amount, labelled("Budget", "money", 100)]
     horizon_date: Annotated[Day, labelled("Must last until")]
 
@@ -85,6 +87,27 @@ class Brief(Value):
             if service.part_id and service.part_id not in known:
                 where = f"services/{service.id}/part_id"
                 raise Refused(where, service.part_id, f"empty or the id of a part of the day ({listed})")
+        self._check_timetable()
+
+    def _check_timetable(self) -> None:
+        """Whoever works in it is a seat of the brief, and cards come in at an ingest station."""
+        seats = {seat.id: seat for seat in self.seats}
+        listed = ", ".join(seats) or "none yet: add a seat first"
+        for session in self.timetable.sessions:
+            where, seat = f"timetable/sessions/{session.id}", seats.get(session.seat_id)
+            if seat is None:
+                raise Refused(f"{where}/seat_id", session.seat_id, f"the id of a seat ({listed})")
+            if session.number > seat.count:
+                raise Refused(
+                    f"{where}/number", session.number, f"at most {seat.count}, as many as there are"
+                )
+        stations = [seat.id for seat in self.seats if isinstance(seat, IngestSeat)]
+        for job in self.timetable.jobs:
+            known = stations if job.kind == "cards" else list(seats)
+            if job.kind in BY_SEAT and job.seat_id not in known:
+                what = "an ingest station" if job.kind == "cards" else "a seat"
+                wanted = f"the id of {what} ({', '.join(known) or 'there is none yet'})"
+                raise Refused(f"timetable/jobs/{job.id}/seat_id", job.seat_id, wanted)
 
     def formats_used(self) -> list[tuple[str, str]]:
         """(path within the brief, format id) of everything that refers to a format."""

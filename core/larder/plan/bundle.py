@@ -92,6 +92,10 @@ class Plan(Value):
             if pool.spares_of:
                 self._check_shared_spares(pool)
         self._check_homes()
+        for job in self.brief.timetable.jobs:
+            for field, pool_id in (("pool_id", job.pool_id), ("to_pool_id", job.to_pool_id)):
+                if pool_id:
+                    self._check_pool(f"brief/timetable/jobs/{job.id}/{field}", pool_id)
         check_wiring(self)
 
     def _check_homes(self) -> None:
@@ -203,7 +207,7 @@ class Facts(Value):
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/4"], Field(alias="schema")]
+    schema_version: Annotated[Literal["grand-larder/bundle/5"], Field(alias="schema")]
     as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan

@@ -102,6 +102,7 @@ class Enclosure(Value):
         Number | None, Field(gt=0, le=1000), labelled("Ordinary cores, measured", "", 0.5)
     ] = None
     supply_watts: Annotated[int, Field(ge=0, le=20_000), labelled("Supply", "W", 50)] = 0
+    supplies: Annotated[int, Field(ge=1, le=4), labelled("Supplies")] = 1
     noise_dba: Annotated[Number, Field(ge=0, le=120), labelled("Noise", "dB(A)", 1)] = 0.0
     mass_kg: Annotated[Number, Field(ge=0, le=500), labelled("Mass, empty", "kg", 0.5)] = 0.0
     allows: Annotated[tuple[Allow, ...], DistinctIds, Field(max_length=30)] = ()

@@ -84,6 +84,10 @@ class HouseRules(Value):
     cards_safe_hours_max: Annotated[
         Number, Field(ge=0.5, le=168), labelled("Cards safe to wipe within", "h", 1)
     ] = 12.0
+    player_seconds: Annotated[Number, Field(ge=0, le=60), labelled("A player holds", "s", 0.5)] = 2.0
+    first_frame_seconds_max: Annotated[
+        Number, Field(gt=0, le=30), labelled("First frame after a jump within", "s", 0.1)
+    ] = 0.5
     free_bay_years: Annotated[
         Number, Field(ge=0, le=20), labelled("A bay is free when it fills within", "years", 0.5)
     ] = 3.0
@@ -117,5 +121,7 @@ RULE_REASONS: dict[str, str] = {
     "thin_overcommit_max": "What is promised beyond what there is runs out for everyone at once.",
     "working_days_per_week": "A day's bytes are moved so often a week: drives wear and are rated by it.",
     "cards_safe_hours_max": "From the last clapper in the evening to the first call of the next morning.",
+    "player_seconds": "What players read ahead by themselves; a shorter hitch than that nobody sees.",
+    "first_frame_seconds_max": "Beyond half a second a jump feels like waiting, and one loses the place.",
     "free_bay_years": "Adding a drive to a free bay takes minutes, a further box weeks and its price.",
 }

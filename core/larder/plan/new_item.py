@@ -31,6 +31,7 @@ from .ports import seats_of
 from .productions import Production
 from .seats import Activity, PartOdds
 from .take_class import of_class
+from .timetable import BY_SEAT, MINUTES_A_DAY, UNSIZED, DayJob, WorkSession
 from .volumes import Volume
 from .wiring import STORAGE, End, Link, PartPrice, Switch
 
@@ -242,6 +243,46 @@ def _format(_: Bundle, asked: Asked) -> Start:
     return str(asked.given.get("name", kind)), Format, starts[kind]
 
 
+def _session(bundle: Bundle, _: Asked) -> Start:
+    """An hour from the beginning of the day on, of the first seat where none is said."""
+    brief = bundle.plan.brief
+    if not brief.seats:
+        raise Refused("given/seat_id", "", "the id of a seat: add a seat first", "Seat")
+    begins = brief.timetable.begins_minute
+    values = {"seat_id": brief.seats[0].id, "from_minute": begins, "to_minute": (begins + 60) % MINUTES_A_DAY}
+    return "session", WorkSession, values
+
+
+def _job(bundle: Bundle, asked: Asked) -> Start:
+    """A card at the first station, a render at the first seat, a pool's job at the first pool."""
+    kind, plan = str(asked.given.get("kind")), bundle.plan
+    names = {
+        "cards": "Card", "render": "Render", "copy": "Copy", "upload": "Upload", "scrub": "Scrub",
+        "rebuild": "Rebuild", "destage": "Destage run",
+    }  # fmt: skip
+    if kind not in names:
+        raise Refused("given/kind", kind, f"one of {', '.join(names)}")
+    values: dict[str, Any] = {
+        "name": names[kind], "from_minute": (plan.brief.timetable.begins_minute + 120) % MINUTES_A_DAY,
+    }  # fmt: skip
+    if kind in BY_SEAT:
+        who = [s.id for s in plan.brief.seats if kind != "cards" or s.kind == "ingest"]
+        if not who:
+            what = "an ingest station" if kind == "cards" else "a seat"
+            raise Refused("given/kind", kind, f"another kind, or first add {what} to the brief")
+        values["seat_id"] = who[0]
+    else:
+        pools = [pool.id for pool in plan.pools]
+        if len(pools) < 1 + (kind == "copy"):
+            raise Refused("given/kind", kind, "another kind, or first add a pool to the tiers")
+        values["pool_id"] = pools[0]
+        if kind == "copy":
+            values["to_pool_id"] = pools[1]
+    if kind not in UNSIZED:
+        values["bytes"] = 256_000_000_000
+    return kind, DayJob, values
+
+
 def _pool(bundle: Bundle, asked: Asked) -> Start:
     """The drives of the pool that is looked at, for whichever of work and archive no pool serves yet.
 
@@ -350,6 +391,8 @@ _STARTS: dict[str, Callable[[Bundle, Asked], Start]] = {
     "plan/brief/shoots": _shoot,
     "plan/brief/day_parts": _day_part,
     "plan/brief/services": _service,
+    "plan/brief/timetable/sessions": _session,
+    "plan/brief/timetable/jobs": _job,
     "plan/pools": _pool,
     "plan/boxes": _box,
     "plan/boxes/*/cards": _card,

@@ -14,10 +14,14 @@ from .wiring import End
 ITEM_ACCEPTED = "the path of an item of the plan file, such as plan/pools/main"
 
 
+_SESSIONS, _JOBS = "plan/brief/timetable/sessions", "plan/brief/timetable/jobs"
+
+
 def removal_patch(bundle: Bundle, path: str) -> Patch:
     """The change that removes the item at ``path`` and whatever stands only with it.
 
-    Caches and volumes go with their pool, and who works on it works on any again; prices go with their class;
+    Caches, volumes and jobs go with their pool, and who works on it works on any again; a seat takes along
+    what the timetable has of it; prices go with their class;
     links go with what they are plugged into,
     drives leave the bays of a box, pools and boxes keep their figures and lose the class, services run in
     every part of the day again. Raises :class:`Refused` where there is no such item.
@@ -43,7 +47,16 @@ def _with_pool(bundle: Bundle, pool_id: str) -> Patch:
     users = [f"plan/brief/seats/{s.id}" for s in plan.brief.seats if s.works_on == pool_id]
     users += [f"plan/brief/services/{s.id}" for s in plan.brief.services if s.works_on == pool_id]
     drawn = [each for user in users for each in set_fields(user, works_on="")]
-    return (*caches, *volumes, *alone, *drawn)
+    jobs = [j.id for j in plan.brief.timetable.jobs if pool_id in (j.pool_id, j.to_pool_id)]
+    return (*caches, *volumes, *alone, *drawn, *(_removed(f"{_JOBS}/{job_id}") for job_id in jobs))
+
+
+def _with_seat(bundle: Bundle, seat_id: str) -> Patch:
+    """Its plugs go, and all that the timetable has of it."""
+    timetable = bundle.plan.brief.timetable
+    sessions = [_removed(f"{_SESSIONS}/{s.id}") for s in timetable.sessions if s.seat_id == seat_id]
+    jobs = [_removed(f"{_JOBS}/{job.id}") for job in timetable.jobs if job.seat_id == seat_id]
+    return (*sessions, *jobs, *_unplugged(bundle, End("seat", seat_id)))
 
 
 def _unplugged(bundle: Bundle, end: End) -> Patch:
@@ -115,7 +128,7 @@ def _prices(bundle: Bundle, item_id: str) -> Patch:
 _ALONG: dict[str, Callable[[Bundle, str], Patch]] = {
     "plan/pools": _with_pool,
     "plan/boxes": _with_box,
-    "plan/brief/seats": lambda bundle, seat_id: _unplugged(bundle, End("seat", seat_id)),
+    "plan/brief/seats": _with_seat,
     "plan/wiring/switches": _with_switch,
     "plan/wiring/links": _with_link,
     "plan/brief/day_parts": _with_day_part,

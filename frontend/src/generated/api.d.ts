@@ -424,6 +424,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/rehearse/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Hours
+         * @description The change that writes a class's hours into the timetable; nothing is saved.
+         */
+        post: operations["ask_hours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/rehearse/helped": {
         parameters: {
             query?: never;
@@ -1409,6 +1429,11 @@ export interface components {
              */
             supply_watts: number;
             /**
+             * Supplies
+             * @default 1
+             */
+            supplies: number;
+            /**
              * Noise
              * @default 0
              */
@@ -1563,6 +1588,14 @@ export interface components {
              *     }
              */
             limits: components["schemas"]["Limits"];
+            /**
+             * @default {
+             *       "begins_minute": 540,
+             *       "sessions": [],
+             *       "jobs": []
+             *     }
+             */
+            timetable: components["schemas"]["Timetable"];
             /** Budget */
             budget: string;
             /**
@@ -1642,7 +1675,7 @@ export interface components {
              * Schema
              * @constant
              */
-            schema: "grand-larder/bundle/4";
+            schema: "grand-larder/bundle/5";
             /**
              * Judged on
              * Format: date
@@ -1692,6 +1725,8 @@ export interface components {
              *       "thin_overcommit_max": 1,
              *       "working_days_per_week": 5,
              *       "cards_safe_hours_max": 12,
+             *       "player_seconds": 2,
+             *       "first_frame_seconds_max": 0.5,
              *       "free_bay_years": 3
              *     }
              */
@@ -2076,6 +2111,11 @@ export interface components {
              */
             supply_watts: number;
             /**
+             * Supplies
+             * @default 1
+             */
+            supplies: number;
+            /**
              * Noise
              * @default 0
              */
@@ -2292,6 +2332,60 @@ export interface components {
             read_bytes_per_s: number;
         };
         /**
+         * DayJob
+         * @description A job of the day: what moves ``bytes`` from when on, and by when it must be done.
+         *
+         *     ``cards`` come in at an ingest station and are written by it; ``render`` reads ``bytes`` at a seat and
+         *     writes ``written_bytes``; ``copy`` goes from a pool to another, ``upload`` from a pool over the outside
+         *     line; ``scrub`` reads a pool, ``rebuild`` rebuilds a drive of it that was replaced, ``destage`` empties
+         *     its staging drive. ``most_bytes_per_s`` is what its source gives, 0 where only the way holds it back.
+         */
+        DayJob: {
+            /** Id */
+            id: string;
+            /** Job */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cards" | "render" | "copy" | "upload" | "scrub" | "rebuild" | "destage";
+            /**
+             * Done at
+             * @default
+             */
+            seat_id: string;
+            /**
+             * Pool
+             * @default
+             */
+            pool_id: string;
+            /**
+             * To pool
+             * @default
+             */
+            to_pool_id: string;
+            /**
+             * Moves
+             * @default 0
+             */
+            bytes: number;
+            /**
+             * Writes
+             * @default 0
+             */
+            written_bytes: number;
+            /**
+             * At most
+             * @default 0
+             */
+            most_bytes_per_s: number;
+            /** From */
+            from_minute: number;
+            /** Done by */
+            by_minute?: number | null;
+        };
+        /**
          * DayPart
          * @description So many hours of a working day in which the same people do the same things.
          */
@@ -2381,7 +2475,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
         };
         /**
          * Facts
@@ -2842,6 +2936,16 @@ export interface components {
              * @default 12
              */
             cards_safe_hours_max: number;
+            /**
+             * A player holds
+             * @default 2
+             */
+            player_seconds: number;
+            /**
+             * First frame after a jump within
+             * @default 0.5
+             */
+            first_frame_seconds_max: number;
             /**
              * A bay is free when it fills within
              * @default 3
@@ -4488,6 +4592,27 @@ export interface components {
             pools_for_work: string[];
         };
         /**
+         * Timetable
+         * @description When the day begins, and what is fixed in it.
+         */
+        Timetable: {
+            /**
+             * The day begins at
+             * @default 540
+             */
+            begins_minute: number;
+            /**
+             * Sessions
+             * @default []
+             */
+            sessions: components["schemas"]["WorkSession"][];
+            /**
+             * Jobs
+             * @default []
+             */
+            jobs: components["schemas"]["DayJob"][];
+        };
+        /**
          * Tolerance
          * @description What may be lost and how long work may stand still; the ``id`` is the worth of the material.
          */
@@ -4688,6 +4813,25 @@ export interface components {
             ratio: number | null;
         };
         /**
+         * WorkSession
+         * @description One seat of a class is at its peak from one time to another; ``number`` counts the class from 1.
+         */
+        WorkSession: {
+            /** Id */
+            id: string;
+            /** Seat */
+            seat_id: string;
+            /**
+             * Which of them
+             * @default 1
+             */
+            number: number;
+            /** From */
+            from_minute: number;
+            /** To */
+            to_minute: number;
+        };
+        /**
          * NewPlan
          * @description A plan to begin: with a brief in one line, from a starting point, or as a copy; else empty.
          */
@@ -4834,6 +4978,14 @@ export interface components {
              *     }
              */
             limits: components["schemas"]["Limits"];
+            /**
+             * @default {
+             *       "begins_minute": 540,
+             *       "sessions": [],
+             *       "jobs": []
+             *     }
+             */
+            timetable: components["schemas"]["Timetable"];
             /** Budget */
             budget: string;
             /**
@@ -5054,7 +5206,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
             /** Formula */
             formula: string;
             /** Source */
@@ -5103,7 +5255,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
             /**
              * How
              * @default given
@@ -5430,6 +5582,8 @@ export interface components {
             caches: components["schemas"]["CacheLane"][];
             /** Seats */
             seats: components["schemas"]["SeatLane"][];
+            /** Pools */
+            pools: components["schemas"]["PoolState"][];
         };
         /**
          * HopLane
@@ -5444,10 +5598,38 @@ export interface components {
             used: number[];
         };
         /**
+         * Pace
+         * @description How fast a job goes from a clock time on.
+         */
+        Pace: {
+            /** From S */
+            from_s: number;
+            /** Bytes Per S */
+            bytes_per_s: number;
+        };
+        /**
+         * PoolState
+         * @description What is the matter with a pool from one clock time to another.
+         */
+        PoolState: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "degraded" | "rebuilding" | "scrubbed" | "lost";
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+        };
+        /**
          * Rehearsal
          * @description One day. ``dirty_bytes_max`` is of all caches together; what came in is held or has gone out.
          *
          *     ``left_out`` names those who have no way to what they work on: they play nothing, and are in no figure.
+         *     ``first_frame_limit_s`` is the house's rule.
          */
         Rehearsal: {
             /** Begins S */
@@ -5464,6 +5646,8 @@ export interface components {
             unwatchable_s: number;
             /** Frozen S */
             frozen_s: number;
+            /** First Frame Limit S */
+            first_frame_limit_s: number;
             /** Dirty Bytes Max */
             dirty_bytes_max: number;
             /** Conservation Error Bytes */
@@ -5471,13 +5655,18 @@ export interface components {
         };
         /**
          * RehearsedCache
-         * @description How full a write-back cache became, and from when on it was full; null where it never was.
+         * @description How full a cache, a staging drive or memory became, and from when on it was full; null for never.
          */
         RehearsedCache: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "write-back" | "staging" | "memory";
             /** Holds Bytes */
             holds_bytes: number;
             /** Dirty Bytes Max */
@@ -5487,20 +5676,18 @@ export interface components {
         };
         /**
          * RehearsedJob
-         * @description A copy: from when, by when, and when it was done, clock times in seconds; null where it was not.
+         * @description A job: from when, by when, and when it was done, clock times in seconds; null where it was not.
          *
-         *     ``late_s`` is beyond its deadline; of one that was not done, until a day after it all began.
+         *     ``late_s`` is beyond its deadline; of one that was not done, until a day after it all began. ``paces`` are
+         *     its rates, bytes/s, from when on, as far as they are told apart.
          */
         RehearsedJob: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "cards" | "service";
+            /** Kind */
+            kind: "service" | ("cards" | "render" | "copy" | "upload" | "scrub" | "rebuild" | "destage");
             /** Bytes */
             bytes: number;
             /** Starts S */
@@ -5511,13 +5698,16 @@ export interface components {
             done_s: number | null;
             /** Late S */
             late_s: number;
+            /** Paces */
+            paces: components["schemas"]["Pace"][];
         };
         /**
          * RehearsedSeat
          * @description How the day was for one seat, seconds; at peak in ``sessions``, standing in ``spells``, clock times.
          *
          *     ``unwatchable_s`` is playing time from an empty player until it is filled again, ``frozen_s`` what of it
-         *     was missed. ``blamed_hop_id`` is null where nothing stood.
+         *     was missed. ``blamed_hop_id`` is null where nothing stood. ``first_frame_s`` is how long a jump takes at
+         *     the worst moment at ``first_frame_at_s``; null where it plays nothing or nothing comes.
          */
         RehearsedSeat: {
             /** Id */
@@ -5536,6 +5726,10 @@ export interface components {
             blamed_hop_id: string | null;
             /** Blamed Name */
             blamed_name: string;
+            /** First Frame S */
+            first_frame_s: number | null;
+            /** First Frame At S */
+            first_frame_at_s: number | null;
             /** Spells */
             spells: components["schemas"]["Span"][];
             /** Sessions */
@@ -5563,7 +5757,7 @@ export interface components {
         };
         /**
          * AskDay
-         * @description A question about a day: of which pool a disk dies in it, if any, and at which time of day, seconds.
+         * @description A question about a day: what breaks in it and when, such as ``main@11:00`` or ``switch:core@14:30``.
          */
         AskDay: {
             /** Base */
@@ -5579,15 +5773,18 @@ export interface components {
              */
             seq: number;
             /**
-             * Fail Pool
-             * @default
+             * Fails
+             * @default []
              */
-            fail_pool: string;
-            /**
-             * Fail At S
-             * @default 39600
-             */
-            fail_at_s: number;
+            fails: string[];
+        };
+        /**
+         * PatchOut
+         * @description A change that was worked out and not made: whoever asked takes it like any other.
+         */
+        PatchOut: {
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
         };
         /**
          * Helped
@@ -5624,14 +5821,6 @@ export interface components {
             category: string;
             /** Length M */
             length_m: number;
-        };
-        /**
-         * PatchOut
-         * @description A change that was worked out and not made: whoever asked takes it like any other.
-         */
-        PatchOut: {
-            /** Patch */
-            patch: components["schemas"]["Operation"][];
         };
         /**
          * AskNew
@@ -8609,6 +8798,96 @@ export interface operations {
             };
         };
     };
+    ask_hours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSeat"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     what_would_help: {
         parameters: {
             query?: never;
@@ -8702,8 +8981,7 @@ export interface operations {
     export_day: {
         parameters: {
             query?: {
-                fail_pool?: string;
-                fail_at_s?: number;
+                fail?: string[];
             };
             header?: never;
             path: {

@@ -87,11 +87,25 @@ export function valueText(value: number | string, unit: string, currency: string
   if (typeof value === "string") return `${value} ${sign.after}`.trim();
   if (unit === "bytes") return sizeText(value);
   if (unit === "bytes_per_s") return rateText(value);
+  if (unit === "clock") return clockText(value * 60);
   if (unit === "ratio") return ratioText(value);
   if (unit === "per_bit") return `${value.toExponential(0)} ${sign.after}`;
   const shown = value / sign.factor;
   const digits = sign.digits ?? (Number.isInteger(shown) ? 0 : 2);
   return `${sign.before} ${plain(digits).format(shown)} ${sign.after}`.trim();
+}
+
+/** "11:30" of clock seconds, also after midnight. */
+export function clockText(seconds: number): string {
+  const minutes = Math.round(seconds / 60);
+  const two = (n: number) => String(n).padStart(2, "0");
+  return `${two(Math.floor(minutes / 60) % 24)}:${two(minutes % 60)}`;
+}
+
+/** Clock seconds of "11:30", or null where it is no time of day. */
+export function secondsOf(text: string): number | null {
+  const match = /^([01]?\d|2[0-3]):([0-5]\d)$/.exec(text.trim());
+  return match ? Number(match[1]) * 3_600 + Number(match[2]) * 60 : null;
 }
 
 /** "just now", "4 min ago", "3 h ago", else the date. */

@@ -9,6 +9,7 @@ import "../theme.css";
 import { Beam } from "./Beam";
 import { ClassChoice } from "./ClassChoice";
 import { FileDrop } from "./FileDrop";
+import { Listbox } from "./Listbox";
 import { Palette } from "./Palette";
 import { Hatches } from "./patterns";
 import { SidePanel } from "./SidePanel";
@@ -262,6 +263,20 @@ function Gallery() {
         </Part>
       </div>
       <Entered />
+      <Part title="Chosen from by key">
+        <Listbox
+          id="gallery"
+          label="Pools"
+          entries={["Main pool", "Signal pool"]}
+          at={0}
+          keyOf={(entry) => entry}
+          onTake={nothing}
+          className="max-w-56"
+          entryLook="py-1"
+        >
+          {(entry, faint) => <span className={faint}>{entry}</span>}
+        </Listbox>
+      </Part>
       {over === "panel" && (
         <SidePanel title="A side panel" onClose={close}>
           Escape closes it.

@@ -1,7 +1,7 @@
 /** Pure arithmetic of a nudgeable number: stored value to shown number and back, and one nudge. */
 
 import table from "../generated/fields.json";
-import { signOf } from "./format";
+import { clockText, secondsOf, signOf } from "./format";
 
 export interface FieldFacts {
   label: string;
@@ -37,6 +37,7 @@ export const unitOf = (facts: FieldFacts, currency: string): string | undefined 
 export function shownText(value: unknown, facts: FieldFacts): string {
   if (value === null || value === undefined) return "";
   if (typeof value === "number") {
+    if (facts.unit === "clock") return clockText(value * 60);
     const text = String(rounded(value / factorOf(facts)));
     // A frame is 3840 wide for everybody.
     return facts.unit === "px" ? text : grouped(text);
@@ -63,6 +64,10 @@ function grouped(text: string): string {
 export function typedValue(text: string, facts: FieldFacts): unknown {
   const trimmed = text.trim();
   if (trimmed === "" && facts.optional) return null;
+  if (facts.unit === "clock") {
+    const seconds = secondsOf(trimmed);
+    return seconds === null ? trimmed : seconds / 60;
+  }
   const plain = GROUPED.test(trimmed) ? trimmed.replace(/[, ]/g, "") : trimmed;
   if (!PLAIN.test(plain)) return trimmed;
   if (facts.unit === "money") return plain;

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 from datetime import date
 from typing import Any
 
+from larder.asks.rehearsal.drawn_day import drawn_day
 from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
@@ -67,6 +68,9 @@ class RulesRule(unittest.TestCase):
             lambda rules, plan=plan: evaluate(plan.model_copy(update={"house_rules": rules}))  # type: ignore[misc]
             for plan in plans()
         ]
+        # A house where somebody stands: what of it is seen by whom is a rehearsal's to say.
+        standing = demo("one-box")
+        answers.append(lambda rules: drawn_day(standing.model_copy(update={"house_rules": rules})))
         rules = HouseRules()
         before = [answer(rules) for answer in answers]
         for name in HouseRules.model_fields:

@@ -18,6 +18,7 @@ from larder.plan.upgrade import upgraded
 from larder.readers.clips import format_of_clips
 from larder.readers.ffprobe import Clip
 from larder.readers.plan_file import bundle_from, changes_of, read_bundle
+from larder.tests.plans import demo
 
 HERE = Path(__file__).resolve().parent
 DEMO = HERE.parents[3] / "demo"
@@ -166,6 +167,14 @@ class OldPlans(unittest.TestCase):
             self.assertEqual(answer, evaluate(bundle_from(then)))
             said = old | {"house_rules": {"sized_on_percentile": 90.0}}
             self.assertEqual(bundle_from(said).house_rules.sized_on_percentile, 90.0)
+
+    def test_a_plan_without_a_timetable_is_judged_and_rehearsed_as_it_was(self) -> None:
+        old = json.loads((OLD / "bundle-4.json").read_bytes())
+        self.assertEqual((old["schema"], upgraded(old).changes), ("grand-larder/bundle/4", ()))
+        bundle = bundle_from(old)
+        self.assertEqual(evaluate(bundle), evaluate(demo("tern-and-tide")))
+        self.assertEqual(bundle.plan.brief.timetable.begins_minute, 9 * 60)
+        self.assertEqual((bundle.house_rules.player_seconds, bundle.plan.boxes[0].supplies), (2, 1))
 
     def test_what_was_accepted_once_and_could_not_be_judged_opens_and_says_what_became_of_it(self) -> None:
         old = json.loads((OLD / "bundle-1.json").read_bytes())

@@ -18,12 +18,12 @@ from larder.readers.plan_file import bundle_from
 SMALL, LARGE = 1e-9, 1e12
 REPAIRS = 60
 IDS = ("format_id", "item_id", "pool_id", "part_id", "drive_id", "model_id", "spares_of",
-       "works_on", "mounts_by", "enters_at", "near_ports", "far_ports")  # fmt: skip
+       "works_on", "mounts_by", "seat_id", "to_pool_id", "enters_at", "near_ports", "far_ports")  # fmt: skip
 SANE: dict[str, Any] = {
     "drive_read_bytes_per_s": 2e8, "drive_write_bytes_per_s": 2e8, "drive_bytes": 10**12, "budget": "100.00",
     "layout": "span",
     "hours": 1.0, "mixed_sizes": "", "drive_count": 12, "spares": 0, "is_mirrored": False,
-    "priced_on": "2026-01-01", "schema": "grand-larder/bundle/4", "horizon_date": "2029-01-01",
+    "priced_on": "2026-01-01", "schema": "grand-larder/bundle/5", "horizon_date": "2029-01-01",
 }  # fmt: skip
 FULL = {"seats": 60, "day_parts": 8, "at_peak": 8, "pools": 24, "services": 20}
 """Lists that cost the most, filled to the brim where a full one is drawn; others stay shorter."""
@@ -172,6 +172,7 @@ class WorstPlans:
             pool["drive_count"] = -(-members // unit) * unit + pool["spares"]
             pool["parity_bytes"] = pool["spare_bytes"] = None
         self._wire(plan)
+        self._fill_the_day(plan, pools)
         for box in plan.get("boxes", ()):
             box["bays"] = min(box.get("bays", 8), 2000 // len(plan["boxes"]) - 32)
 
@@ -190,6 +191,41 @@ class WorstPlans:
                 link["far"] = self.random.choice([*switches, *stores])
             elif link["near"] == "outside":
                 link["far"] = self.random.choice(switches or ["switch:none"])
+
+    def _fill_the_day(self, plan: dict[str, Any], pools: list[str]) -> None:
+        """Let sessions and jobs be of whom and what there is, within a day from any minute on."""
+        timetable = plan["brief"].get("timetable", {})
+        begins = timetable.get("begins_minute", 540)
+        seats = [seat for seat in plan["brief"].get("seats", ()) if seat.get("count", 1)]
+        stations = [seat["id"] for seat in seats if seat["kind"] == "ingest"]
+
+        def times() -> tuple[int, int]:
+            start = self.random.randint(0, 1438)
+            return (begins + start) % 1440, (begins + self.random.randint(start + 1, 1440)) % 1440
+
+        sessions = []
+        for session in timetable.get("sessions", ()) if seats else ():
+            seat, (start, stop) = self.random.choice(seats), times()
+            number = self.random.randint(1, min(seat.get("count", 1), 1000))
+            sessions.append(
+                session | {"seat_id": seat["id"], "number": number, "from_minute": start, "to_minute": stop}
+            )
+        jobs = []
+        for job in timetable.get("jobs", ()):
+            start, stop = times()
+            who = stations if job["kind"] == "cards" else [seat["id"] for seat in seats]
+            by_seat = job["kind"] in ("cards", "render")
+            if not (who if by_seat else pools[job["kind"] == "copy" :]):
+                continue
+            job |= {"from_minute": start, "by_minute": self.random.choice((None, stop))}
+            job |= {
+                "bytes": max(job.get("bytes", 0), 1),
+                "seat_id": self.random.choice(who) if by_seat else "",
+            }
+            job |= {"pool_id": "" if by_seat else pools[0]}
+            jobs.append(job | {"to_pool_id": pools[-1] if job["kind"] == "copy" else ""})
+        if timetable:
+            plan["brief"]["timetable"] = {"begins_minute": begins, "sessions": sessions, "jobs": jobs}
 
     def _odds(self) -> float:
         return self.random.choice((0.0, 1.0, 1e-9, 1e-6, 0.03, self.random.random(), self.random.random()))

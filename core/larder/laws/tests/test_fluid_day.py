@@ -55,7 +55,7 @@ class Known(unittest.TestCase):
 
     def test_half_of_what_is_needed_empties_the_player_and_stands_until_it_is_filled(self) -> None:
         player = Flow([(LINK, 1.0)], 100 * MB, stops_s=400, player_s=2.0)
-        changes = [Change(100, {LINK: 50 * MB}), Change(200, {LINK: 100 * MB})]
+        changes = [Change(100, {LINK: 0.5}), Change(200, {LINK: 2})]
         told = fluid_day([player], (), [100 * MB], 400, changes).flows[0]
         # Two seconds at half the rate last four; then it stands until two seconds after all comes again.
         self.assertAlmostEqual(told.unwatchable_s, 100 - 4 + 2)
@@ -64,9 +64,7 @@ class Known(unittest.TestCase):
         self.assertAlmostEqual(told.blamed[LINK], 96)
         whole = fluid_day([player], (), [100 * MB], 400).flows[0]
         self.assertEqual((whole.unwatchable_s, whole.frozen_s, whole.spells), (0, 0, ()))
-        short = fluid_day(
-            [player], (), [100 * MB], 400, [Change(100, {LINK: 0.5e8}), Change(103, {LINK: 1e8})]
-        )
+        short = fluid_day([player], (), [100 * MB], 400, [Change(100, {LINK: 0.5}), Change(103, {LINK: 2})])
         self.assertEqual(short.flows[0].unwatchable_s, 0)
 
     def test_a_burst_into_a_buffer_is_the_closed_form(self) -> None:
@@ -89,7 +87,7 @@ class Known(unittest.TestCase):
 
     def test_a_failure_slows_from_its_minute_on(self) -> None:
         job = Flow([(DRIVES, 1.0)], 1e12, size_bytes=100 * GB)
-        day = fluid_day([job], (), [1e12, 1 * GB], DAY, [Change(50, {DRIVES: 0.25 * GB})])
+        day = fluid_day([job], (), [1e12, 1 * GB], DAY, [Change(50, {DRIVES: 0.25})])
         self.assertAlmostEqual(ended(day, 0), 50 + 50 / 0.25)
 
 
@@ -131,7 +129,9 @@ def walked(
         costs = [[*flows[n].costs, *own] for n, own in zip(active, intake, strict=True)]
         caps = [min(flows[n].cap_bytes_per_s, (flows[n].size_bytes - moved[n]) / step) for n in active]
         caps += [d / step for d in dirty]
-        weights = [flows[n].weight for n in active] + [b.weight for b in buffers]
+        writers = [sum(flows[n].weight for n in active if flows[n].through == b) for b in range(len(buffers))]
+        weights = [flows[n].weight for n in active]
+        weights += [own or b.weight for own, b in zip(writers, buffers, strict=True)]
         costs += [list(b.costs) for b in buffers]
         room = [1e15] * len(buffers)
         for _ in range(3):
@@ -155,7 +155,13 @@ class AnyDay(unittest.TestCase):
     def test_bytes_are_kept_and_the_clock_moves(self, seed: int) -> None:
         flows, buffers, capacities = scene(seed)
         day = fluid_day(flows, buffers, capacities, 6_000)
-        self.assertLess(day.conservation_error_bytes, 1e5)
+        # To one byte in a GB: what came into the buffers, and what the rates of all moments come to.
+        moved = sum(told.moved_bytes for told in day.flows)
+        self.assertLess(day.conservation_error_bytes, max(moved / GB, 1))
+        ends = [*(moment.at_s for moment in day.moments[1:]), 6_000]
+        for n, told in enumerate(day.flows):
+            came = sum((to - m.at_s) * m.rates[n] for m, to in zip(day.moments, ends, strict=True))
+            self.assertAlmostEqual(came, told.moved_bytes, delta=max(told.moved_bytes / GB, 1))
         self.assertLess(len(day.moments), 20 * (len(flows) + 2))
         for moment in day.moments:
             for used, capacity in zip(moment.used, capacities, strict=True):

@@ -28,9 +28,15 @@ def lists_in(bundle: Bundle) -> list[tuple[str, dict[str, Any]]]:
     boxes += [f"catalogue/boxes/{box.id}" for box in bundle.catalogue.boxes]
     free = [p.id for p in plan.pools if p.id not in {c.pool_id for c in plan.caches}]
     asked: list[tuple[str, dict[str, Any]]] = [
-        (path, {}) for path in _STARTS if "*" not in path and path not in KINDS
+        (path, {})
+        for path in _STARTS
+        if "*" not in path and path not in (*KINDS, "plan/brief/timetable/jobs")
     ]
     asked += [(path, {"kind": kind}) for path, kinds in KINDS.items() for kind in kinds]
+    jobs = ["render", "upload", "scrub", "rebuild", "destage"]
+    jobs += ["cards"] if any(seat.kind == "ingest" for seat in plan.brief.seats) else []
+    jobs += ["copy"] if len(plan.pools) > 1 else []
+    asked += [("plan/brief/timetable/jobs", {"kind": kind}) for kind in jobs]
     asked += [(f"{seat}/activities", {}) for seat in seats]
     asked += [(f"{box}/{inside}", {}) for box in boxes for inside in ("cards", "allows")]
     needs = {

@@ -1,11 +1,12 @@
 import type { DrawnDay } from "../../api/client";
 import { rateText, sizeText } from "../../kit/format";
 import { Table } from "../../kit/Table";
-import { clockText, momentAt } from "./lanes";
+import { clockText } from "../../kit/format";
+import { momentAt } from "./lanes";
 import { hopsOf } from "./rows";
 
 /** What stands at the moment that is pointed at: hops, caches, and who gets less than is needed. */
-export function AtMoment({ day, at }: { day: DrawnDay; at: number }) {
+export function AtMoment({ day, at, quiet }: { day: DrawnDay; at: number; quiet: boolean }) {
   const n = momentAt(day.moments_s, at);
   const short = day.seats.flatMap((lane, which) => {
     const seat = day.day.seats[which];
@@ -14,7 +15,7 @@ export function AtMoment({ day, at }: { day: DrawnDay; at: number }) {
     return seat && got < asked * 0.999 ? [{ seat, asked, got }] : [];
   });
   return (
-    <div role="status" aria-label="At this moment">
+    <div role="status" aria-live={quiet ? "off" : "polite"} aria-label="At this moment">
       <h3 className="mt-2">At {clockText(at)}</h3>
       <Table className="max-w-md">
         <tbody>

@@ -1,25 +1,24 @@
 import type { DrawnDay } from "../../api/client";
 import { LINK } from "../../kit/Button";
 import { Behind } from "../../kit/Fold";
-import { sizeText } from "../../kit/format";
+import { clockText, sizeText } from "../../kit/format";
 import { Heads, Table } from "../../kit/Table";
 import { usePlanTools } from "../../plan/context";
-import { clockText } from "./lanes";
-import type { Breaks } from "./useDay";
+import type { Fails } from "./useDay";
 
 const minutes = (seconds: number) => (seconds ? `${Math.round(seconds / 60)} min` : "–");
 
-/** The day in figures: every copy with its deadline, every seat with when it stood. */
-export function DayTables({ day: { day }, breaks }: { day: DrawnDay; breaks: Breaks }) {
+/** The day in figures: every job with its deadline, every seat with when it stood. */
+export function DayTables({ day: { day }, fails }: { day: DrawnDay; fails: Fails }) {
   const { studio, planId } = usePlanTools();
-  const asked = breaks.fail_pool
-    ? `?fail_pool=${breaks.fail_pool}&fail_at_s=${breaks.fail_at_s}`
+  const asked = fails.length
+    ? `?${new URLSearchParams(fails.map((fail) => ["fail", fail])).toString()}`
     : "";
   return (
     <Behind title="The day as a table" className="mt-5">
       {day.jobs.length > 0 && (
-        <Table className="mb-4" aria-label="Copies">
-          <Heads of={["Copy", "#Bytes", "#From", "#By", "#Done", "#Late"]} />
+        <Table className="mb-4" aria-label="Jobs">
+          <Heads of={["Job", "#Bytes", "#From", "#By", "#Done", "#Late"]} />
           <tbody>
             {day.jobs.map((job, n) => (
               <tr key={`${job.id} ${n}`}>
@@ -35,7 +34,7 @@ export function DayTables({ day: { day }, breaks }: { day: DrawnDay; breaks: Bre
         </Table>
       )}
       <Table aria-label="Seats">
-        <Heads of={["Seat", "#At peak", "#Unwatchable", "#Missed", "Because of"]} />
+        <Heads of={["Seat", "#At peak", "#Unwatchable", "#Missed", "#First frame", "Because of"]} />
         <tbody>
           {day.seats.map((seat) => (
             <tr key={`${seat.id} ${seat.number}`}>
@@ -45,6 +44,11 @@ export function DayTables({ day: { day }, breaks }: { day: DrawnDay; breaks: Bre
               <td className="num">{minutes(seat.at_peak_s)}</td>
               <td className="num">{minutes(seat.unwatchable_s)}</td>
               <td className="num">{minutes(seat.frozen_s)}</td>
+              <td className="num">
+                {seat.first_frame_s === null || seat.first_frame_s === undefined
+                  ? "–"
+                  : `${seat.first_frame_s.toFixed(2)} s`}
+              </td>
               <td>{seat.blamed_name}</td>
             </tr>
           ))}

@@ -1,32 +1,38 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 
 import type { DrawnDay } from "../../api/client";
+import { Button } from "../../kit/Button";
 import { Problem } from "../../kit/Problem";
 import { Waiting } from "../../kit/Notice";
 import { AtMoment } from "./AtMoment";
-import { BreakSomething } from "./BreakSomething";
-import { DayDrawing } from "./DayDrawing";
+import { BreakSomething, NOTHING_YET } from "./BreakSomething";
+import { failsOf, type Broken } from "./breaks";
+import { DayDrawing, dayDrawn } from "./DayDrawing";
 import { DayTables } from "./DayTables";
+import { MomentDrawings } from "./MomentDrawings";
+import { Timetable } from "./Timetable";
 import { WouldHaveHelped } from "./WouldHaveHelped";
-import { useDay, type Breaks } from "./useDay";
+import { useDay } from "./useDay";
 
-const ELEVEN = 39_600;
-
-/** An ordinary day of the plan: its account in words, its lanes over time, and what breaks in it. */
+/** A day of the plan: its account in words, its lanes over time, its timetable, and what breaks in it. */
 export function RehearsalStage() {
-  const [breaks, setBreaks] = useState<Breaks>({ fail_pool: "", fail_at_s: ELEVEN });
-  const day = useDay(breaks);
+  const [broken, setBroken] = useState<readonly Broken[]>(NOTHING_YET);
+  const fails = failsOf(broken);
+  const day = useDay(fails);
   return (
     <div className="ask-answer">
       <section aria-label="The day">
         <h2>An ordinary day</h2>
-        {day.data ? <Account day={day.data} /> : <Waiting>Rehearsing …</Waiting>}
+        {day.data ? <Account day={day.data} /> : !day.error && <Waiting>Rehearsing …</Waiting>}
         <Problem of={day.error} />
-        <BreakSomething breaks={breaks} onBreak={setBreaks} />
-        {day.data && day.data.day.unwatchable_s > 0 && <WouldHaveHelped breaks={breaks} />}
-        {day.data && <DayTables day={day.data} breaks={breaks} />}
+        <BreakSomething broken={broken} onBreak={setBroken} />
+        {day.data && day.data.day.unwatchable_s > 0 && <WouldHaveHelped fails={fails} />}
+        <div className="mt-4">
+          <Timetable />
+        </div>
+        {day.data && <DayTables day={day.data} fails={fails} />}
       </section>
-      {day.data && day.data.hops.length > 0 && <Lanes day={day.data} breaks={breaks} />}
+      {day.data && day.data.hops.length > 0 && <Lanes day={day.data} broken={broken} />}
     </div>
   );
 }
@@ -40,23 +46,57 @@ function Account({ day }: { day: DrawnDay }) {
         </p>
       ))}
       <p className="faint mt-2 text-sm">
-        The day begins at nine. Each seat is at its peak for its odds’ part of the day, one after
-        the other; cards come in when a third of their part is over. A player holds two seconds.
+        A seat whose hours are not set is at its peak for its odds’ part of the day, one after the
+        other; cards come in when a third of their part is over. Rebuilds and scrubs take what
+        people leave, at least the house’s share.
       </p>
     </>
   );
 }
 
 /** The drawing, and what stands at the moment that is pointed at. */
-function Lanes({ day, breaks }: { day: DrawnDay; breaks: Breaks }) {
+function Lanes({ day, broken }: { day: DrawnDay; broken: readonly Broken[] }) {
   const [time, setTime] = useState<number | null>(null);
   const at = time ?? whereItHurts(day);
+  const play = usePlay(at, setTime, dayDrawn(day));
+  const look = (to: number) => {
+    play.stop();
+    setTime(to);
+  };
   return (
     <section aria-label="The day in lanes" className="answer-column">
-      <DayDrawing day={day} at={at} setAt={setTime} breaks={breaks} />
-      <AtMoment day={day} at={at} />
+      <div className="flex items-baseline justify-between">
+        <Button look="text" onClick={play.toggle}>
+          {play.isOn ? "Stop" : "Play the day"}
+        </Button>
+        <span className="faint text-sm">drag or ← → moves the moment · space plays</span>
+      </div>
+      <DayDrawing day={day} at={at} setAt={look} onPlay={play.toggle} broken={broken} />
+      <AtMoment day={day} at={at} quiet={play.isOn} />
+      <MomentDrawings day={day} at={at} />
     </section>
   );
+}
+
+const FRAME_MS = 80;
+const MINUTES_A_FRAME = 3;
+
+/** The day goes by by itself, from the moment that is shown or else from its beginning. */
+function usePlay(at: number, setAt: (time: number) => void, [from, to]: [number, number]) {
+  const [isOn, setOn] = useState(false);
+  useEffect(() => {
+    if (!isOn) return;
+    const timer = setTimeout(() => {
+      if (at >= to) setOn(false);
+      else setAt(Math.min(at + MINUTES_A_FRAME * 60, to));
+    }, FRAME_MS);
+    return () => clearTimeout(timer);
+  }, [isOn, at, to, setAt]);
+  const toggle = () => {
+    if (!isOn && at >= to) setAt(from);
+    setOn(!isOn);
+  };
+  return { isOn, toggle, stop: () => setOn(false) };
 }
 
 /** The middle of the longest spell in which somebody stands, else some time before noon. */

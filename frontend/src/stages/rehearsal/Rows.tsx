@@ -1,7 +1,6 @@
 import type { DrawnDay } from "../../api/client";
 import { counted, sizeText } from "../../kit/format";
-import { outline } from "./lanes";
-import { LEFT, type LaneRow } from "./rows";
+import { chartOf, LEFT, type LaneRow } from "./rows";
 
 interface Place {
   day: DrawnDay;
@@ -17,9 +16,8 @@ export function Row({ row, ...place }: Place & { row: LaneRow }) {
     case "job":
       return <JobLane row={row} {...place} />;
     case "cache":
-      return <CacheLane row={row} {...place} />;
     case "hop":
-      return <HopLane row={row} {...place} />;
+      return <ChartedLane row={row} {...place} />;
     default:
       return <SeatLane row={row} {...place} />;
   }
@@ -42,7 +40,7 @@ function Name({ y, children, more }: { y: number; children: string; more?: strin
   );
 }
 
-/** A copy from its beginning until it is done; its flag is the deadline, and a late one is hatched. */
+/** A job from its beginning until it is done; its flag is the deadline, and a late one is hatched. */
 function JobLane({ row, x, right }: Place & { row: Of<"job"> }) {
   const { job, top, bottom } = row;
   const from = x(job.starts_s);
@@ -69,39 +67,26 @@ function JobLane({ row, x, right }: Place & { row: Of<"job"> }) {
   );
 }
 
-function CacheLane({ row, day, x, right }: Place & { row: Of<"cache"> }) {
-  const { cache, top, bottom } = row;
-  const holds = day.day.caches.find((c) => c.id === cache.id)?.holds_bytes ?? 1;
-  const y = (bytes: number) => bottom - 4 - Math.min(bytes / holds, 1) * (bottom - top - 10);
+/** A cache's or a hop's name and the line of all it has; what is used of it is charted over this. */
+function ChartedLane({ row, day, right }: Omit<Place, "x"> & { row: Of<"cache"> | Of<"hop"> }) {
+  const { top } = row;
+  const holds =
+    row.kind === "cache"
+      ? (day.day.caches.find((c) => c.id === row.cache.id)?.holds_bytes ?? 1)
+      : 0;
   return (
     <g>
-      <Name y={top + 20} more={`${sizeText(holds)}, dirty`}>
-        {cache.name}
+      <Name
+        y={top + (row.kind === "cache" ? 20 : 16)}
+        more={
+          row.kind === "cache"
+            ? `${sizeText(holds)}, dirty`
+            : `at most ${Math.round(Math.max(...row.hop.used) * 100)} % used`
+        }
+      >
+        {row.kind === "cache" ? row.cache.name : row.hop.name}
       </Name>
-      <path d={`M${LEFT} ${y(holds)} H${right}`} className="ink" strokeDasharray="4 3" />
-      <path
-        d={outline(day.moments_s.map(x), cache.dirty_bytes.map(y), bottom - 4, right, true)}
-        className="teal-soft ink"
-      />
-    </g>
-  );
-}
-
-/** How much of a hop is used; the dashed line is all of it. */
-function HopLane({ row, day, x, right }: Place & { row: Of<"hop"> }) {
-  const { hop, top, bottom } = row;
-  const y = (share: number) => bottom - 3 - share * (bottom - top - 9);
-  const most = Math.max(...hop.used);
-  return (
-    <g>
-      <Name y={top + 16} more={`at most ${Math.round(most * 100)} % used`}>
-        {hop.name}
-      </Name>
-      <path d={`M${LEFT} ${y(1)} H${right}`} className="ink" strokeDasharray="4 3" />
-      <path
-        d={outline(day.moments_s.map(x), hop.used.map(y), bottom - 3, right)}
-        className="teal-soft ink"
-      />
+      <path d={`M${LEFT} ${chartOf(row).top} H${right}`} className="ink" strokeDasharray="4 3" />
     </g>
   );
 }

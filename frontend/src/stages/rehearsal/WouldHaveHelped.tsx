@@ -2,14 +2,14 @@ import { Button } from "../../kit/Button";
 import { Waiting } from "../../kit/Notice";
 import { Heads, Table } from "../../kit/Table";
 import { usePlanTools } from "../../plan/context";
-import { useHelped, type Breaks } from "./useDay";
+import { useHelped, type Fails } from "./useDay";
 
 const minutes = (seconds: number) => `${Math.round(seconds / 60)} min`;
 
 /** The same day with single changes, each tried; the best first. */
-export function WouldHaveHelped({ breaks }: { breaks: Breaks }) {
+export function WouldHaveHelped({ fails }: { fails: Fails }) {
   const { session, mayWrite } = usePlanTools();
-  const helped = useHelped(breaks);
+  const helped = useHelped(fails);
   return (
     <>
       <h3 className="mt-5">What would have helped most</h3>

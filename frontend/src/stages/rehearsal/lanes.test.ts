@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import { clockText, hourMarks, momentAt, outline, secondsOf, spanOf } from "./lanes";
+import { clockText, secondsOf } from "../../kit/format";
+import { hourMarks, momentAt, movedSession, spanOf } from "./lanes";
 
 const H = 3_600;
 
@@ -30,10 +31,20 @@ describe("a moment", () => {
   });
 });
 
-describe("an outline", () => {
-  it("stands still between moments, or slopes from one to the next", () => {
-    expect(outline([0, 4], [1, 2], 9, 8)).toBe("M0 9 L0 1 H4 L4 2 H8 V9 Z");
-    expect(outline([0, 4], [1, 2], 9, 8, true)).toBe("M0 9 L0 1 L4 2 H8 V9 Z");
-    expect(outline([], [], 9, 8)).toBe("");
+describe("a session that is moved", () => {
+  const own = { from_minute: 600, to_minute: 660 };
+  it("goes whole or by one end", () => {
+    expect(movedSession(own, 15, "whole", 540)).toEqual({ from_minute: 615, to_minute: 675 });
+    expect(movedSession(own, -15, "start", 540)).toEqual({ from_minute: 585, to_minute: 660 });
+    expect(movedSession(own, 30, "end", 540)).toEqual({ from_minute: 600, to_minute: 690 });
+  });
+  it("stays within the day that begins at nine, and is never shorter than a quarter of an hour", () => {
+    expect(movedSession(own, -75, "whole", 540)).toBeNull();
+    expect(movedSession(own, -60, "whole", 540)).toEqual({ from_minute: 540, to_minute: 600 });
+    expect(movedSession(own, 60, "start", 540)).toBeNull();
+    const late = { from_minute: 480, to_minute: 525 };
+    expect(movedSession(late, 15, "end", 540)).toEqual({ from_minute: 480, to_minute: 540 });
+    expect(movedSession(late, 30, "end", 540)).toBeNull();
+    expect(movedSession({ ...late, to_minute: 540 }, 15, "whole", 540)).toBeNull();
   });
 });

@@ -25,19 +25,6 @@ export function momentAt(moments: readonly number[], time: number): number {
   return Math.max(low, 0);
 }
 
-/** "11:30" of clock seconds, also after midnight. */
-export function clockText(seconds: number): string {
-  const minutes = Math.round(seconds / 60);
-  const two = (n: number) => String(n).padStart(2, "0");
-  return `${two(Math.floor(minutes / 60) % 24)}:${two(minutes % 60)}`;
-}
-
-/** Clock seconds of "11:30", or null where it is no time of day. */
-export function secondsOf(text: string): number | null {
-  const match = /^([01]?\d|2[0-3]):([0-5]\d)$/.exec(text.trim());
-  return match ? Number(match[1]) * HOUR + Number(match[2]) * 60 : null;
-}
-
 /** Every so many hours a line: about eight of them. */
 export function hourMarks(from: number, to: number): number[] {
   const hours = (to - from) / HOUR;
@@ -49,21 +36,29 @@ export function hourMarks(from: number, to: number): number[] {
   );
 }
 
-/** The outline of what stands still between moments (or, `sloped`, changes evenly): closed down to the base. */
-export function outline(
-  xs: readonly number[],
-  ys: readonly number[],
-  base: number,
-  right: number,
-  sloped = false,
-): string {
-  if (!xs.length) return "";
-  const parts = [`M${xs[0]} ${base}`];
-  xs.forEach((x, n) => {
-    parts.push(`L${x} ${ys[n]}`);
-    const next = xs[n + 1] ?? right;
-    if (!sloped) parts.push(`H${next}`);
-    else if (n === xs.length - 1) parts.push(`H${right}`);
-  });
-  return `${parts.join(" ")} V${base} Z`;
+/** A time of day at a share of a lane that is drawn from one time to another, clock seconds. */
+export const timeAt = (share: number, from: number, to: number): number =>
+  from + Math.min(Math.max(share, 0), 1) * (to - from);
+
+const DAY = 1_440;
+
+/**
+ * A session moved by so many minutes, whole or by one end, within the day and never shorter than a quarter of an
+ * hour; null where it cannot go there. Minutes of the clock, the day begins at `begins`.
+ */
+export function movedSession(
+  { from_minute, to_minute }: { from_minute: number; to_minute: number },
+  minutes: number,
+  part: "whole" | "start" | "end",
+  begins: number,
+): { from_minute: number; to_minute: number } | null {
+  const into = (minute: number) => (minute - begins + DAY) % DAY;
+  const start = into(from_minute) + (part === "end" ? 0 : minutes);
+  const end = (into(to_minute) || DAY) + (part === "start" ? 0 : minutes);
+  if (start < 0 || end > DAY || end - start < SHORTEST) return null;
+  return { from_minute: (start + begins) % DAY, to_minute: (end + begins) % DAY };
 }
+
+/** Sessions are moved in steps of so many minutes. */
+export const STEP = 15;
+const SHORTEST = 15;

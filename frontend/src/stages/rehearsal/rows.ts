@@ -18,10 +18,18 @@ export type LaneRow = { key: string; top: number; bottom: number } & (
 const HEIGHTS = { job: 20, cache: 52, hop: 40, seat: 18 } as const;
 const GAP = 8;
 const MOST_HOPS = 5;
+const CHART = 6;
+
+/** Between which heights a lane is charted: from the line of all there is down to nothing. */
+export const chartOf = ({ top, bottom }: { top: number; bottom: number }) => ({
+  top: top + CHART,
+  bottom: bottom - CHART / 2,
+});
 
 /** The hops that are looked at: the fullest come first. */
 export const hopsOf = (day: DrawnDay) => day.hops.slice(0, MOST_HOPS);
 const MOST_STANDING = 10;
+const MOST_FIXED = 12;
 
 type Content = LaneRow extends infer R
   ? R extends LaneRow
@@ -29,13 +37,13 @@ type Content = LaneRow extends infer R
     : never
   : never;
 
-/** The lanes one below the other: copies, caches, hops, seats; each kind a little apart. */
-export function rowsOf(day: DrawnDay, top: number): LaneRow[] {
+/** The lanes one below the other: jobs, caches, hops, seats; each kind a little apart. */
+export function rowsOf(day: DrawnDay, top: number, fixed: ReadonlySet<string>): LaneRow[] {
   const contents: Content[] = [
     ...day.day.jobs.map((job, n): Content => ({ kind: "job", key: `job ${n}`, job })),
     ...day.caches.map((cache): Content => ({ kind: "cache", key: `cache ${cache.id}`, cache })),
     ...hopsOf(day).map((hop): Content => ({ kind: "hop", key: `hop ${hop.id}`, hop })),
-    ...seatRows(day.day.seats),
+    ...seatRows(day.day.seats, fixed),
   ];
   let at = top;
   return contents.map((content, n) => {
@@ -46,9 +54,12 @@ export function rowsOf(day: DrawnDay, top: number): LaneRow[] {
   });
 }
 
-/** Who stands has a lane of its own; the others of a class share one. */
-function seatRows(seats: readonly Seat[]): Content[] {
-  const standing = seats.filter((seat) => seat.spells.length > 0).slice(0, MOST_STANDING);
+/** Who stands, and whose hours are fixed, has a lane of its own; the others of a class share one. */
+function seatRows(seats: readonly Seat[], fixed: ReadonlySet<string>): Content[] {
+  const standing = [
+    ...seats.filter((seat) => seat.spells.length > 0).slice(0, MOST_STANDING),
+    ...seats.filter((seat) => !seat.spells.length && fixed.has(seat.id)).slice(0, MOST_FIXED),
+  ].sort((a, b) => seats.indexOf(a) - seats.indexOf(b));
   const calm = seats.filter((seat) => !standing.includes(seat) && seat.sessions.length > 0);
   const classes = [...new Set(calm.map((seat) => seat.id))];
   const many = (id: string) => seats.filter((seat) => seat.id === id).length > 1;

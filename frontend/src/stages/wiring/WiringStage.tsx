@@ -10,7 +10,7 @@ import { HopTable } from "./HopTable";
 import { Left } from "./Left";
 import { Shares } from "./Shares";
 import { useShares } from "./useShares";
-import { WireDrawing } from "./WireDrawing";
+import { WireDrawing } from "../../plan/WireDrawing";
 import { Wires } from "./Wires";
 
 const TROUBLES: [Trouble, string][] = [

@@ -1,6 +1,6 @@
-import type { HopResult, PlanDocument } from "../../api/client";
-import { rateText, ratioText } from "../../kit/format";
-import { laidOut, thickness, WIDTH, type Placed, type Thing, type Wired } from "./layout";
+import type { HopResult, PlanDocument } from "../api/client";
+import { rateText, ratioText } from "../kit/format";
+import { laidOut, thickness, WIDTH, type Placed, type Thing, type Wired } from "./wireLayout";
 
 type Plan = PlanDocument["plan"];
 
@@ -30,7 +30,7 @@ export function WireDrawing({
   chosen: string;
   /** The hop that holds the chosen seat back. */
   limiting: string | null;
-  choose: (seatId: string) => void;
+  choose?: (seatId: string) => void;
 }) {
   const links = hops
     .filter((hop) => hop.kind === "link")
@@ -53,7 +53,7 @@ export function WireDrawing({
           thing={thing}
           isChosen={thing.at === `seat:${chosen}`}
           limits={limiting !== null && holds(plan, thing, limiting)}
-          {...(thing.column === "seat" && { choose: () => choose(thing.at.slice(5)) })}
+          {...(choose && thing.column === "seat" && { choose: () => choose(thing.at.slice(5)) })}
         />
       ))}
       {wires

@@ -1,9 +1,9 @@
-"""Who is at work when on one day, and which copies run: from the brief, spread evenly or drawn by a seed.
+"""Who is at work when on one day, and when cards come in: as the timetable says, else spread or drawn.
 
-Parts of the day follow one another from nine o'clock on. A seat is at its peak for its odds' part of each;
-on the ordinary day in one spell, the seats of a class one after the other, on a drawn day in spells of an
-hour on average. Cards come in when a third of the part that most stations work in is over. Services run
-evenly through their part, as Speed has them.
+Parts of the day follow one another from the beginning of the day on. A seat that the timetable does not know
+is at its peak for its odds' part of each; on the ordinary day in one spell, the seats of a class one after
+the other, on a drawn day in spells of an hour on average. Cards come in when a third of the part that most
+stations work in is over. Services run evenly through their part, as Speed has them.
 """
 
 from __future__ import annotations
@@ -15,10 +15,9 @@ import numpy as np
 
 from larder.laws.demand import Rush
 from larder.plan.day_parts import DayPart
+from larder.plan.timetable import Timetable
 from larder.stages.loads import Asking
 
-BEGINS_S = 9 * 3600.0
-"""The working day begins at nine."""
 SPELL_S = 3600.0
 """How long a seat works at its peak in one go on average, on a drawn day. A stated assumption."""
 CARDS_COME_AT = 1 / 3
@@ -35,7 +34,7 @@ class Session:
 
 
 @dataclass(frozen=True)
-class Timetable:
+class Hours:
     """``sessions`` of (place among those who ask, which of its class), and when cards come in."""
 
     sessions: dict[tuple[int, int], tuple[Session, ...]]
@@ -52,35 +51,61 @@ def parts_in_time(parts: tuple[DayPart, ...]) -> Iterator[tuple[DayPart, float, 
         at += part.hours * 3600
 
 
-def timetable_of(
-    asking: tuple[Asking, ...],
-    parts: tuple[DayPart, ...],
-    stations: Collection[str],
-    rush: Rush,
-    random: np.random.Generator | None = None,
-) -> Timetable:
-    """The ordinary day, or one that is drawn; on a drawn day there may be a rush in any part of it.
+@dataclass(frozen=True)
+class Household:
+    """Who asks, in which parts of the day, how a rush lifts the odds, and what the timetable fixes.
 
     ``stations`` are the ids of those whose work is to copy cards.
     """
-    timed = list(parts_in_time(parts))
-    rushes = {part.id for part in parts if random is not None and random.random() < rush.probability}
+
+    asking: tuple[Asking, ...]
+    parts: tuple[DayPart, ...]
+    stations: Collection[str]
+    rush: Rush
+    timetable: Timetable
+
+
+def hours_of(house: Household, random: np.random.Generator | None = None) -> Hours:
+    """The ordinary day, or one that is drawn; on a drawn day there may be a rush in any part of it.
+
+    What the timetable says stands on every day.
+    """
+    timed = list(parts_in_time(house.parts))
+    rush = house.rush
+    rushes = {part.id for part in house.parts if random is not None and random.random() < rush.probability}
+    fixed = {session.seat_id for session in house.timetable.sessions}
     sessions: dict[tuple[int, int], tuple[Session, ...]] = {}
     cards: dict[tuple[int, int], float] = {}
     services: list[Session] = []
-    for n, one in enumerate(asking):
+    for n, one in enumerate(house.asking):
         odds = [_odds(one, part, rush, rushes) for part, _, _ in timed]
         spans = [(start, stop, share) for (_, start, stop), share in zip(timed, odds, strict=True)]
         if one.is_service:
             services += [Session(n, start, stop) for start, stop, share in spans if share]
             continue
         for k in range(one.count):
-            if one.id in stations:
+            if one.id in house.stations:
                 cards[n, k] = _cards_at(max(spans, key=lambda span: span[2]), random)
+            elif one.id in fixed:
+                sessions[n, k] = tuple(_said(house.timetable, one.id, n, k))
             else:
                 late = k / (one.count - 1) if one.count > 1 else 0.5
                 sessions[n, k] = tuple(s for span in spans for s in _spells(n, *span, late, random))
-    return Timetable(sessions, cards, tuple(services), timed[-1][2])
+    return Hours(sessions, cards, tuple(services), timed[-1][2])
+
+
+def _said(timetable: Timetable, seat_id: str, n: int, k: int) -> Iterator[Session]:
+    """What the timetable says of one seat, in order and without overlaps."""
+    spans = sorted(
+        (timetable.into_day(each.from_minute) * 60.0, timetable.ends_into_day(each.to_minute) * 60.0)
+        for each in timetable.sessions
+        if (each.seat_id, each.number) == (seat_id, k + 1)
+    )
+    until = 0.0
+    for start, stop in spans:
+        if stop > max(start, until):
+            yield Session(n, max(start, until), stop)
+            until = stop
 
 
 def _odds(one: Asking, part: DayPart, rush: Rush, rushes: Collection[str]) -> float:

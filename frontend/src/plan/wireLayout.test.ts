@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { laidOut, thickness, type Thing } from "./layout";
+import { laidOut, thickness, type Thing } from "./wireLayout";
 
 const seat = (n: number): Thing => ({ at: `seat:${n}`, column: "seat", lines: [`Seat ${n}`] });
 const house = (count: number) => {

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from larder.base.units import GB, MB
+from larder.base.units import GB, MB, clock_text
 
-from .drawn_day import DrawnDay, clock
+from .drawn_day import DrawnDay
 
 
 def day_columns(drawn: DrawnDay) -> tuple[str, ...]:
@@ -27,7 +27,7 @@ def day_rows(drawn: DrawnDay) -> Iterator[tuple[str, ...]]:
             rate for lane in drawn.seats for rate in (lane.asked_bytes_per_s[n], lane.got_bytes_per_s[n])
         )
         yield (
-            clock(at),
+            clock_text(at),
             *(f"{hop.used[n] * 100:.1f}" for hop in drawn.hops),
             *(f"{cache.dirty_bytes[n] / GB:.1f}" for cache in drawn.caches),
             *(f"{rate / MB:.1f}" for rate in rates),

@@ -1,18 +1,22 @@
 """A day rehearsed: by hand, beside a cliff, with something broken, and what must hold on any plan."""
 
 import unittest
+from contextlib import suppress
 from typing import Any
 
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from larder.asks.begin import begun
-from larder.asks.day_table import day_columns, day_rows
-from larder.asks.drawn_day import NOTHING_TO_REHEARSE, drawn_day, helped
-from larder.asks.rehearse import Failure, Rehearsal, RehearsedSeat, rehearse
-from larder.asks.rehearse_days import quantile, rehearse_days
+from larder.asks.rehearsal.account import NOTHING_TO_REHEARSE
+from larder.asks.rehearsal.drawn_day import drawn_day, helped
+from larder.asks.rehearsal.failures import Failure
+from larder.asks.rehearsal.hours import CARDS_COME_AT
+from larder.asks.rehearsal.many_days import quantile, rehearse_days
+from larder.asks.rehearsal.rehearse import Rehearsal, RehearsedSeat, rehearse
+from larder.asks.rehearsal.table import day_columns, day_rows
+from larder.asks.share_out import share_out
 from larder.asks.standards import Standards
-from larder.asks.timetable import BEGINS_S, CARDS_COME_AT
 from larder.base.errors import Refused
 from larder.base.patch import Operation, apply_patch
 from larder.base.units import GB, TB
@@ -26,6 +30,11 @@ from larder.tests.random_plans import random_plan
 
 ON = demo("one-box").as_of
 HOUR = 3600
+BEGINS_S = 9 * HOUR
+
+
+def dies(pool_id: str, into_day_s: float) -> list[Failure]:
+    return [Failure("disk", pool_id, BEGINS_S + into_day_s)]
 
 
 def plan(line: str, cache: dict[str, Any] | None = None, **pool: Any) -> Bundle:
@@ -139,7 +148,7 @@ class Broken(unittest.TestCase):
     LINE = "1 edit seats play 2 streams 220 Mb/s at peak 100%"
 
     def test_a_stripe_takes_all_with_it_from_that_minute_on(self) -> None:
-        [told] = rehearse(plan(self.LINE, layout="stripe"), Failure("main", 5 * HOUR)).seats
+        [told] = rehearse(plan(self.LINE, layout="stripe"), dies("main", 5 * HOUR)).seats
         self.assertEqual(
             (round(told.spells[0].from_s), round(told.spells[0].to_s)),
             (BEGINS_S + 5 * HOUR + 2, BEGINS_S + 8 * HOUR),
@@ -152,7 +161,7 @@ class Broken(unittest.TestCase):
         for seats in range(2, 9):
             line = f"{seats} edit seats play 2 streams 220 Mb/s at peak 100%"
             bundle = plan(line, **disks)
-            judged, failure = evaluate(bundle), Failure("main", 2 * HOUR)
+            judged, failure = evaluate(bundle), dies("main", 2 * HOUR)
             troubled = {each.trouble: each.ratio for each in judged.wiring.in_trouble}
             for ratio, day in (
                 (judged.scales.speed.ratio or 0, rehearse(bundle)),
@@ -162,7 +171,7 @@ class Broken(unittest.TestCase):
                 self.assertEqual(day.unwatchable_s > 0, ratio < 1, (seats, ratio))
                 seen.add(ratio < 1)
         self.assertEqual(seen, {True, False})
-        self.assertRaisesRegex(Refused, r"the id of a pool \(main\)", rehearse, bundle, Failure("attic", 0))
+        self.assertRaisesRegex(Refused, r"the id of a pool \(main\)", rehearse, bundle, dies("attic", 0))
 
     def test_a_rebuilt_pool_is_whole_again(self) -> None:
         quick = {
@@ -172,15 +181,15 @@ class Broken(unittest.TestCase):
         bundle = plan("5 edit seats play 2 streams 220 Mb/s at peak 100%", **quick)
         seconds = evaluate(bundle).tiers.pools[0].rebuild_seconds
         assert seconds is not None
-        for told in rehearse(bundle, Failure("main", 2 * HOUR)).seats:
+        for told in rehearse(bundle, dies("main", 2 * HOUR)).seats:
             for spell in told.spells:
                 self.assertLess(spell.to_s, BEGINS_S + 2 * HOUR + seconds + 10)
-        self.assertGreater(rehearse(bundle, Failure("main", 2 * HOUR)).unwatchable_s, 0)
+        self.assertGreater(rehearse(bundle, dies("main", 2 * HOUR)).unwatchable_s, 0)
 
 
 class Drawn(unittest.TestCase):
     def test_the_account_says_who_when_and_why(self) -> None:
-        told = drawn_day(demo("one-box"), Failure("main", 2 * HOUR))
+        told = drawn_day(demo("one-box"), dies("main", 2 * HOUR))
         self.assertEqual(told.account[0], "A disk of Boathouse pool dies at 11:00.")
         self.assertRegex(
             told.account[1], r"^Colour is unwatchable for \d+ minutes, most of it from 12:00 to 12:5"
@@ -189,7 +198,7 @@ class Drawn(unittest.TestCase):
         # A pool in trouble is held against what it has left.
         self.assertAlmostEqual(max(told.hops[0].used), 1)
         calm = drawn_day(demo("tern-and-tide"))
-        self.assertEqual(calm.account, ("Nobody sees a frame drop, and every copy is in time.",))
+        self.assertEqual(calm.account, ("Nobody sees a frame drop, and every job is in time.",))
 
     def test_what_is_missing_is_never_called_well(self) -> None:
         empty = begun("Empty", brief_of(understand("4 edit 220 Mb/s", ON)), ON, Standards())
@@ -199,7 +208,7 @@ class Drawn(unittest.TestCase):
         alone = bundle_from(apply_patch(cut.document(), links))
         self.assertEqual(
             drawn_day(alone).account,
-            ("Edit has no way to the storage and plays nothing.", "Nobody else sees a frame drop."),
+            ("Edit has no way to the storage and is left out.", "Nobody else sees a frame drop."),
         )
 
     def test_the_lanes_are_what_stood_still(self) -> None:
@@ -227,6 +236,31 @@ class Drawn(unittest.TestCase):
         self.assertEqual(len(rows), len(told.moments_s))
         self.assertEqual({len(row) for row in rows}, {len(day_columns(told))})
         self.assertEqual(rows[0][0], "09:00")
+
+    def test_a_constant_day_with_everybody_at_peak_is_what_wiring_shares_out(self) -> None:
+        disks = {"drive_kind": "hdd", "drive_read_bytes_per_s": 240e6, "drive_write_bytes_per_s": 235e6}
+        short = 0
+        for line in (
+            "1 edit seats play 2 streams 220 Mb/s at peak 100%",
+            "9 edit seats play 2 streams 220 Mb/s at peak 100%, 3 colour play 4 streams 800 Mb/s at peak 100%",
+            "40 edit seats play 2 streams 220 Mb/s at peak 100%",
+            "6 edit seats play 3 streams 800 Mb/s at peak 100%, 2 render nodes 300 MB/s at peak 100%",
+        ):
+            bundle = plan(line, **disks)
+            shared = share_out(bundle, "all")
+            drawn = drawn_day(bundle)
+            for told in shared.seats:
+                lanes = [
+                    lane for own, lane in zip(drawn.day.seats, drawn.seats, strict=True) if own.id == told.id
+                ]
+                for lane in lanes:
+                    self.assertAlmostEqual(lane.asked_bytes_per_s[0] / told.needed_bytes_per_s, 1)
+                    self.assertAlmostEqual(lane.got_bytes_per_s[0] / told.delivered_bytes_per_s, 1, places=6)
+                short += told.delivered_bytes_per_s < told.needed_bytes_per_s
+            used = {hop.id: hop.used for hop in shared.hops}
+            for hop in drawn.hops:
+                self.assertAlmostEqual(hop.used[0], used[hop.id], places=3)
+        self.assertGreater(short, 2)
 
     def test_what_would_have_helped_is_the_same_day_with_it(self) -> None:
         bundle = demo("halyard-street")
@@ -299,14 +333,16 @@ class AnyPlan(unittest.TestCase):
             self.assertLessEqual(cache.dirty_bytes_max, cache.holds_bytes * (1 + 1e-9))
 
     def test_whatever_it_says_a_plan_is_rehearsed_or_refused(self) -> None:
-        for seed in (25, 345, 362):
+        told = 0
+        for seed in range(14):
             bundle = WorstPlans(seed).bundle()
-            assert bundle is not None
-            try:
-                day = drawn_day(bundle, Failure(bundle.plan.pools[0].id, HOUR))
-            except Refused:
+            if bundle is None or not bundle.plan.pools:
                 continue
-            self.assertNotIn("NaN", day.model_dump_json())
+            with suppress(Refused):
+                day = drawn_day(bundle, dies(bundle.plan.pools[0].id, HOUR))
+                self.assertNotIn("NaN", day.model_dump_json())
+                told += 1
+        self.assertGreater(told, 2)
 
     def test_the_demos_are_rehearsed_and_a_wider_house_stands_no_longer(self) -> None:
         for name in DEMOS:

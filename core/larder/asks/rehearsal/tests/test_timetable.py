@@ -1,0 +1,292 @@
+"""What the timetable fixes, and its jobs: by hand, at both ends, and what is refused."""
+
+import unittest
+from typing import Any
+
+from larder.asks.rehearsal.drawn_day import drawn_day
+from larder.asks.rehearsal.failures import Failure
+from larder.asks.rehearsal.many_days import rehearse_days
+from larder.asks.rehearsal.rehearse import Rehearsal, RehearsedJob, rehearse
+from larder.base.errors import Refused, RefusedMany
+from larder.base.units import GB, MB, TB
+from larder.judge.evaluation import evaluate
+from larder.plan.bundle import Bundle
+from larder.readers.plan_file import bundle_from
+
+from .test_rehearse import HOUR, plan, seat
+
+EDIT = "2 edit seats play 2 streams 220 Mb/s at peak 100%"
+DISKS = {"drive_kind": "hdd", "drive_read_bytes_per_s": 240e6, "drive_write_bytes_per_s": 235e6}
+
+
+def with_day(bundle: Bundle, *jobs: dict[str, Any], **timetable: Any) -> Bundle:
+    """The plan with jobs (a name is given) and what else the timetable says."""
+    document = bundle.document()
+    listed = [{"id": f"job-{n}", "name": job["kind"].title()} | job for n, job in enumerate(jobs)]
+    document["plan"]["brief"]["timetable"] = {"jobs": listed, **timetable}
+    return bundle_from(document)
+
+
+def session(n: int, number: int, since: str, to: str) -> dict[str, Any]:
+    return {"id": f"s-{n}", "seat_id": "edit", "number": number, "from_minute": since, "to_minute": to}
+
+
+def job(day: Rehearsal, kind: str) -> RehearsedJob:
+    return next(each for each in day.jobs if each.kind == kind)
+
+
+def lasted(told: RehearsedJob) -> float:
+    assert told.done_s is not None
+    return told.done_s - told.starts_s
+
+
+class Sessions(unittest.TestCase):
+    def test_a_seat_works_when_the_timetable_says_and_others_by_their_odds(self) -> None:
+        house = plan(EDIT + ", 1 colour plays 220 Mb/s at peak 50%")
+        rows = [session(1, 1, "10:15", "11:00"), session(2, 1, "13:00", "15:30")]
+        day = rehearse(with_day(house, sessions=rows, begins_minute="8:30"))
+        spans = [(s.from_s / HOUR, s.to_s / HOUR) for s in seat(day, "Edit").sessions]
+        self.assertEqual(spans, [(10.25, 11), (13, 15.5)])
+        # The other of the class is not in it, so it does not work; colour goes by its odds from 8:30 on.
+        self.assertEqual(seat(day, "Edit", 2).sessions, ())
+        colour = seat(day, "Colour")
+        self.assertEqual((day.begins_s, colour.at_peak_s), (8.5 * HOUR, 4 * HOUR))
+        self.assertEqual(colour.sessions[0].from_s, (8.5 + 2) * HOUR)
+        drawn = rehearse(with_day(house, sessions=rows), seed=3)
+        self.assertEqual([s.from_s / HOUR for s in seat(drawn, "Edit").sessions], [10.25, 13])
+
+    def test_what_overlaps_is_one_and_the_small_hours_are_of_the_next_morning(self) -> None:
+        rows = [session(1, 1, "22:00", "02:00"), session(2, 1, "23:00", "03:00")]
+        [late, _] = rehearse(with_day(plan(EDIT), sessions=rows)).seats
+        self.assertEqual([(s.from_s / HOUR, s.to_s / HOUR) for s in late.sessions], [(22, 26), (26, 27)])
+
+    def test_past_the_end_of_the_day_is_refused_by_name(self) -> None:
+        for since, to in (("08:00", "10:00"), ("12:00", "12:00"), ("13:00", "12:00")):
+            self.assertRaisesRegex(
+                RefusedMany, rf"To.*{to}.*a time after {since} and before the day is over at 09:00",
+                with_day, plan(EDIT), sessions=[session(1, 1, since, to)],
+            )  # fmt: skip
+        with_day(plan(EDIT), sessions=[session(1, 1, "12:00", "09:00")])
+        self.assertRaisesRegex(
+            RefusedMany, "at most 2", with_day, plan(EDIT), sessions=[session(1, 3, "10:00", "11:00")]
+        )
+        self.assertRaisesRegex(
+            RefusedMany, "a time of day such as 11:30", with_day, plan(EDIT), begins_minute="25:00"
+        )
+        nobody = session(1, 1, "10:00", "11:00") | {"seat_id": "nobody"}
+        self.assertRaisesRegex(
+            RefusedMany, r"the id of a seat \(edit\)", with_day, plan(EDIT), sessions=[nobody]
+        )
+
+
+class Jobs(unittest.TestCase):
+    def test_a_card_comes_when_it_is_listed_and_is_late_after_its_time(self) -> None:
+        house = plan("1 ingest with 1 readers 200 MB/s, 10 h a week of 100 Mb/s")
+        card = {
+            "kind": "cards",
+            "seat_id": "ingest",
+            "bytes": "360GB",
+            "from_minute": "11:00",
+            "by_minute": "11:20",
+        }
+        told = job(rehearse(with_day(house, card)), "cards")
+        # One copy, read back beside it: 360 GB at 200 MB/s are half an hour, ten minutes too long.
+        self.assertAlmostEqual(lasted(told), 1_800, delta=1)
+        self.assertAlmostEqual(told.late_s, 600, delta=1)
+        self.assertEqual(len(rehearse(with_day(house, card)).jobs), 1)
+        self.assertEqual(len(rehearse(with_day(house, card, card | {"name": "Card B"})).jobs), 2)
+
+    def test_a_copy_between_pools_goes_at_the_slower_of_reading_and_writing(self) -> None:
+        document = plan(EDIT, **DISKS).document()
+        document["plan"]["pools"].append(
+            document["plan"]["pools"][0] | {"id": "cold", "name": "Cold", "drive_count": 4, "tier": "archive"}
+        )
+        copy = {
+            "kind": "copy",
+            "pool_id": "main",
+            "to_pool_id": "cold",
+            "bytes": "2TB",
+            "from_minute": "20:00",
+        }
+        bundle = with_day(bundle_from(document), copy)
+        [main, cold] = evaluate(bundle).tiers.pools
+        slower = min(main.as_hop.read_bytes_per_s, cold.write.middle_bytes_per_s)
+        self.assertAlmostEqual(lasted(job(rehearse(bundle), "copy")), 2 * TB / slower, delta=2)
+        held = with_day(bundle_from(document), copy | {"most_bytes_per_s": "100MB/s"})
+        self.assertAlmostEqual(lasted(job(rehearse(held), "copy")), 20_000, delta=1)
+
+    def test_a_render_reads_and_writes_beside_each_other(self) -> None:
+        render = {
+            "kind": "render", "seat_id": "edit", "bytes": "300GB", "written_bytes": "100GB",
+            "most_bytes_per_s": "150MB/s", "from_minute": "18:00",
+        }  # fmt: skip
+        told = job(rehearse(with_day(plan(EDIT), render)), "render")
+        self.assertAlmostEqual(lasted(told), 2_000, delta=1)
+        self.assertEqual(told.bytes, 400 * GB)
+
+    def test_an_upload_has_the_line_and_a_scrub_what_people_leave(self) -> None:
+        house = plan(EDIT + ", 80 Mb/s up 100 Mb/s down", **DISKS)
+        upload = {"kind": "upload", "pool_id": "main", "bytes": "36GB", "from_minute": "19:00"}
+        self.assertAlmostEqual(lasted(job(rehearse(with_day(house, upload)), "upload")), 3_600, delta=1)
+        scrub = {"kind": "scrub", "pool_id": "main", "from_minute": "19:00"}
+        pool = evaluate(house).tiers.pools[0]
+        alone = pool.plannable_bytes / pool.read.middle_bytes_per_s
+        self.assertAlmostEqual(
+            lasted(job(rehearse(with_day(house, scrub)), "scrub")), alone, delta=alone / 50
+        )
+        by_day = rehearse(with_day(house, scrub | {"from_minute": "9:00"}))
+        self.assertGreater(lasted(job(by_day, "scrub")), 1.1 * alone)
+
+    def test_beside_people_who_ask_for_all_a_scrub_gets_its_share_and_they_the_rest(self) -> None:
+        house = plan("40 edit seats play 2 streams 220 Mb/s at peak 100%", **DISKS)
+        scrub = {"kind": "scrub", "pool_id": "main", "from_minute": "9:00", "by_minute": "17:00"}
+        drawn = drawn_day(with_day(house, scrub))
+        own = next(flow for flow in drawn.day.jobs if flow.kind == "scrub")
+        pool = evaluate(house).tiers.pools[0]
+        share = house.house_rules.rebuild_share_percent / 100
+        self.assertAlmostEqual(own.paces[0].bytes_per_s, share * pool.read.middle_bytes_per_s, delta=1e5)
+        got = sum(lane.got_bytes_per_s[0] for lane in drawn.seats)
+        self.assertAlmostEqual(got, (1 - share) * pool.as_hop.read_bytes_per_s, delta=1e6)
+
+    def test_a_staging_drive_is_emptied_when_the_work_is_done_or_when_it_is_said(self) -> None:
+        cache = {
+            "mode": "staging", "drive_count": 2, "drive_bytes": 2 * TB, "read_bytes_per_s": 2e9,
+            "write_bytes_per_s": 1e9,
+        }  # fmt: skip
+        house = plan("1 ingest with 2 readers 240 MB/s, 40 h a week of 400 Mb/s", cache, **DISKS)
+        day = drawn_day(house)
+        [lane] = day.caches
+        most = max(lane.dirty_bytes)
+        self.assertAlmostEqual(most, job(day.day, "cards").bytes, delta=1e3)
+        at_five = next(n for n, at in enumerate(day.moments_s) if at >= 17 * HOUR)
+        self.assertAlmostEqual(lane.dirty_bytes[at_five], most, delta=1e3)
+        self.assertEqual(lane.dirty_bytes[-1], 0)
+        run = {"kind": "destage", "pool_id": "main", "from_minute": "03:00"}
+        late = drawn_day(with_day(house, run))
+        before = next(n for n, at in enumerate(late.moments_s) if at >= 27 * HOUR)
+        self.assertAlmostEqual(late.caches[0].dirty_bytes[before], most, delta=1e3)
+        self.assertEqual(late.caches[0].dirty_bytes[-1], 0)
+
+    def test_what_cannot_be_done_is_refused_by_name(self) -> None:
+        house = plan(EDIT, layout="stripe")
+        for given, said in (
+            ({"kind": "rebuild", "pool_id": "main"}, "a pool that survives a dead drive"),
+            ({"kind": "destage", "pool_id": "main"}, "a pool with a staging drive"),
+            ({"kind": "render", "seat_id": "edit", "bytes": 1, "written_bytes": "900TB"}, "at most .* TB, what Main pool holds"),
+        ):  # fmt: skip
+            self.assertRaisesRegex(Refused, said, rehearse, with_day(house, given | {"from_minute": "12:00"}))
+        for given, said in (
+            ({"kind": "copy", "pool_id": "main", "bytes": 1}, "the id of another pool"),
+            ({"kind": "scrub"}, "the id of a pool"),
+            ({"kind": "scrub", "pool_id": "attic"}, r"the id of a pool of this plan \(main\)"),
+            ({"kind": "cards", "seat_id": "edit", "bytes": 1}, "the id of an ingest station"),
+            ({"kind": "upload", "pool_id": "main"}, "more than nothing"),
+        ):
+            self.assertRaisesRegex(RefusedMany, said, with_day, house, given | {"from_minute": "12:00"})
+
+
+class Broken(unittest.TestCase):
+    def breaks(self, of: Any, what: str, hour: float = 11, **pool: Any) -> Rehearsal:
+        bundle = plan(EDIT, **DISKS, **pool)
+        return rehearse(bundle, [Failure(of, what, hour * HOUR)])
+
+    def test_a_dead_switch_or_cable_stands_still_from_its_minute_on(self) -> None:
+        wiring = plan(EDIT).plan.wiring
+        trunk = next(link for link in wiring.links if link.ends[0].kind == "switch")
+        plug = next(link for link in wiring.links if link.ends[0].kind == "seat")
+        for of, what, many in (
+            ("switch", wiring.switches[0].id, 2), ("link", trunk.id, 2), ("link", plug.id, 1),
+        ):  # fmt: skip
+            stand = [s for s in self.breaks(of, what).seats if s.spells]
+            self.assertEqual(len(stand), many, (of, what))
+            for each in stand:
+                self.assertAlmostEqual(each.spells[0].from_s, 11 * HOUR + 2, delta=0.1)
+
+    def test_of_cables_together_the_others_take_over(self) -> None:
+        document = plan(EDIT, **DISKS).document()
+        trunk = next(w for w in document["plan"]["wiring"]["links"] if w["near"].startswith("switch"))
+        trunk |= {"speed": "1GbE", "links": 2}
+        for link in document["plan"]["wiring"]["links"]:
+            link["far_ports"] = link["near_ports"] = ""
+        document["plan"]["wiring"]["switches"][0]["ports"] = ""
+        for box in document["plan"]["boxes"]:
+            box["ports"] = ""
+        both = bundle_from(document)
+        self.assertEqual(rehearse(both).unwatchable_s, 0)
+        # Two seats at 55 MB/s each fit on one gigabit after the other is gone: nobody stands.
+        one = rehearse(both, [Failure("link", trunk["id"], 11 * HOUR)])
+        self.assertEqual(one.unwatchable_s > 0, 2 * 2 * 27.5 * MB > 0.9 * 1448 / 1538 * 125 * MB)
+        moved = [seat for seat in one.seats if seat.first_frame_s is not None]
+        self.assertEqual(len(moved), 2)
+
+    def test_past_what_a_pool_survives_all_is_lost_and_a_second_supply_carries_on(self) -> None:
+        bundle = plan(EDIT, **DISKS, layout="raid5")
+        two = [Failure("disk", "main", hour * HOUR) for hour in (10, 12)]
+        for told in rehearse(bundle, two).seats:
+            self.assertAlmostEqual(told.spells[-1].from_s, 12 * HOUR + 2, delta=0.1)
+        document = bundle.document()
+        document["plan"]["boxes"] = [{"id": "box", "name": "Box", "bays": 8}]
+        document["plan"]["pools"][0]["bays"] = "box:1-8"
+        dead = [Failure("supply", "box", 12 * HOUR)]
+        self.assertGreater(rehearse(bundle_from(document), dead).unwatchable_s, 5 * HOUR)
+        document["plan"]["boxes"][0]["supplies"] = 2
+        spared = drawn_day(bundle_from(document), dead)
+        self.assertEqual(spared.day.unwatchable_s, 0)
+        self.assertIn("the other carries on", spared.account[0])
+
+    def test_a_rebuild_is_quicker_where_nobody_works_and_its_pool_is_whole_after_it(self) -> None:
+        small = {"drive_count": 9, "spares": 1, "drive_bytes": 100 * GB}
+        bundle = plan("3 edit seats play 2 streams 220 Mb/s at peak 100%", **DISKS, **small)
+        pool = evaluate(bundle).tiers.pools[0]
+        assert pool.rebuild_seconds is not None
+        assert pool.rebuild_alone_seconds is not None
+        night = drawn_day(bundle, [Failure("disk", "main", 20 * HOUR)])
+        self.assertAlmostEqual(lasted(job(night.day, "rebuild")), pool.rebuild_alone_seconds, delta=2)
+        day = drawn_day(bundle, [Failure("disk", "main", 10 * HOUR)])
+        self.assertGreater(lasted(job(day.day, "rebuild")), 1.3 * pool.rebuild_alone_seconds)
+        self.assertLessEqual(lasted(job(day.day, "rebuild")), pool.rebuild_seconds * 1.01)
+        self.assertIn("its rebuild on a spare is done at", day.account[0])
+        [state] = day.pools
+        self.assertEqual((state.id, state.state, state.from_s), ("main", "rebuilding", 10 * HOUR))
+        lane = next(hop for hop in day.hops if hop.id == "main")
+        after = max(n for n, at in enumerate(day.moments_s) if at < state.to_s + 10)
+        self.assertLess(state.to_s, 17 * HOUR)
+        self.assertAlmostEqual(lane.used[after], lane.used[0], places=3)
+        self.assertLess(lane.used[0], lane.used[after - 1])
+
+    def test_what_is_not_there_is_refused_by_name(self) -> None:
+        bundle = plan(EDIT)
+        for of in ("disk", "link", "switch", "box", "supply"):
+            failure = Failure(of, "attic", 0)  # type: ignore[arg-type]
+            self.assertRaisesRegex(Refused, "attic.*the id of a|attic.*none yet", rehearse, bundle, [failure])
+        many = [Failure("disk", "main", 0)] * 9
+        self.assertRaisesRegex(Refused, "at most 8 in a day", rehearse, bundle, many)
+
+    def test_many_days_with_something_broken_are_worse(self) -> None:
+        bundle = plan("6 edit seats play 2 streams 220 Mb/s at peak 70%", **DISKS)
+        whole = rehearse_days(bundle, 6, 1)
+        broken = rehearse_days(bundle, 6, 1, [Failure("disk", "main", 9 * HOUR)])
+        self.assertGreater(broken.unwatchable_p50_s.value, whole.unwatchable_p50_s.value)
+
+
+class FirstFrame(unittest.TestCase):
+    def test_it_is_the_turn_the_wait_and_the_footage(self) -> None:
+        from larder.laws.first_frame import JUMP_FOOTAGE_S, first_frame_seconds
+
+        self.assertAlmostEqual(
+            first_frame_seconds(0.001, 0.02, 0, 100e6, 1e9), 0.001 + 0.02 + JUMP_FOOTAGE_S / 10
+        )
+        self.assertAlmostEqual(first_frame_seconds(0, 0.02, 4, 100e6, 1e9), 0.1 + JUMP_FOOTAGE_S / 10)
+        self.assertEqual(first_frame_seconds(0, 0.02, 0, 100e6, 0), float("inf"))
+
+    def test_more_people_on_the_same_disks_wait_longer_and_are_told_so(self) -> None:
+        waits = []
+        for seats in (1, 3, 6, 9):
+            house = plan(f"{seats} edit seats play 1 streams 220 Mb/s at peak 100%", **DISKS, drive_count=4)
+            waits.append(max(s.first_frame_s or 0 for s in rehearse(house).seats))
+        self.assertEqual(waits, sorted(waits))
+        self.assertLess(waits[0], 0.1)
+        slow = drawn_day(plan("9 edit seats play 1 streams 220 Mb/s at peak 100%", **DISKS, drive_count=4))
+        limit = slow.day.first_frame_limit_s
+        told = [line for line in slow.account if line.startswith("A jump of")]
+        self.assertEqual(bool(told), waits[-1] > limit)
