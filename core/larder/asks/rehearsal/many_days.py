@@ -140,7 +140,7 @@ class ManyDays:
 
 
 def _by_key(jobs: Iterable[RehearsedJob]) -> dict[str, RehearsedJob]:
-    """Jobs by id, with a number where a service runs in several parts of the day or a class has many stations."""
+    """Jobs by id and a number: a service runs in several parts of the day, a class has many stations."""
     found: dict[str, RehearsedJob] = {}
     for job in jobs:
         alike = sum(each.id == job.id for each in found.values())
