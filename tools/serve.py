@@ -90,14 +90,17 @@ class Deaths:
 
 
 class Serving:
-    """The processes that answer on one listening socket; those that die are started again."""
+    """The processes that answer on one socket, and one that does long work; those that die start again."""
 
     def __init__(self, env: dict[str, str], listening: socket.socket) -> None:
         self.env, self.listening = env, listening
         self.deaths = Deaths()
-        self.processes = [self._spawn() for _ in range(PROCESSES)]
+        self.processes = [self._spawn(at) for at in range(PROCESSES + 1)]
 
-    def _spawn(self) -> subprocess.Popen[bytes]:
+    def _spawn(self, at: int) -> subprocess.Popen[bytes]:
+        if at == PROCESSES:
+            work = [PYTHON, str(MANAGE), "work", "--parent", str(os.getpid())]
+            return subprocess.Popen(work, env=self.env, start_new_session=True, stdin=subprocess.DEVNULL)
         number = self.listening.fileno()
         command = [PYTHON, "-m", "grandlarder.serving", "--fd", str(number), "--parent", str(os.getpid())]
         return subprocess.Popen(
@@ -110,7 +113,7 @@ class Serving:
             if process.poll() is not None:
                 if not self.deaths.one_more():
                     raise NoCluster("The serving processes keep ending; their messages stand above.")
-                self.processes[at] = self._spawn()
+                self.processes[at] = self._spawn(at)
 
     def until_it_answers(self) -> None:
         """Wait until a request has been answered."""

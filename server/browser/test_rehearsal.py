@@ -5,6 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import expect
 
 from browser.page import BrowserCase
+from tests.workers import worker
 
 
 class Rehearsing(BrowserCase):
@@ -82,6 +83,24 @@ class Rehearsing(BrowserCase):
         written.fill("900TB")
         written.press("Enter")
         expect(self.page.get_by_role("alert").first).to_contain_text("what Boathouse pool holds")
+
+    def test_many_days_are_drawn_by_a_worker_and_the_page_says_how_far_they_are(self) -> None:
+        self.open_plan(stage="Rehearsal")
+        self.page.get_by_role("button", name="Draw them").click()
+        expect(self.page.get_by_role("progressbar", name="Days drawn")).to_be_visible()
+        expect(self.page.get_by_text("0 of 200 days")).to_be_visible()
+        self.page.get_by_role("button", name="Cancel").click()
+        expect(self.page.get_by_text("Cancelled after 0 of 200 days.")).to_be_visible()
+        self.page.get_by_role("button", name="Go on with the last").click()
+        works = worker()
+        try:
+            table = self.page.get_by_role("table", name="Unwatchable on many days")
+            expect(table.get_by_role("row").filter(has_text="Colour")).to_contain_text("min (")
+        finally:
+            works.terminate()
+            works.wait()
+        self.page.reload()
+        expect(self.page.get_by_text("200 drawn days of the plan")).to_be_visible()
 
     def test_what_would_have_helped_is_taken(self) -> None:
         self.open_plan(name="Halyard Street", stage="Rehearsal")

@@ -16,6 +16,7 @@ import plans.models
 import stock.models
 from accounts.router import router as accounts
 from api import errors
+from jobs.router import router as jobs_of
 from larder.base.guard import Wanted, guarded_json
 from plans.catalogue_router import router as catalogue
 from plans.questions import router as questions
@@ -59,5 +60,5 @@ def get_openapi(request: HttpRequest) -> HttpResponse:  # noqa: ARG001
     return HttpResponse(openapi(), content_type="application/json")
 
 
-for router in (accounts, plans_of, questions, catalogue, standards, stock_of, find):
+for router in (accounts, plans_of, questions, catalogue, standards, stock_of, find, jobs_of):
     api.add_router("", router)

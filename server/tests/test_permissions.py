@@ -17,6 +17,8 @@ from django.test import Client, TestCase, TransactionTestCase
 
 from accounts.models import Role
 from grandlarder.api import api
+from jobs.kinds import REHEARSE_DAYS
+from jobs.models import LongJob
 from larder.base.patch import Operation
 from larder.plan.catalogue import Catalogue
 from larder.readers.generic_lists import missing_patch
@@ -52,6 +54,11 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", PLAN + "/rehearse/helped"): VIEW,
     ("post", PLAN + "/rehearse/hours"): VIEW,
     ("get", PLAN + "/rehearsal.csv"): VIEW,
+    ("post", PLAN + "/rehearse/days"): TECH,
+    ("get", PLAN + "/rehearse/days"): VIEW,
+    ("get", STUDIO + "/jobs/{job_id}"): VIEW,
+    ("post", STUDIO + "/jobs/{job_id}/cancel"): TECH,
+    ("post", STUDIO + "/jobs/{job_id}/retry"): TECH,
     ("post", PLAN + "/cables"): VIEW,
     ("get", PLAN + "/cables.csv"): VIEW,
     ("post", PLAN + "/new-item"): VIEW,
@@ -116,6 +123,7 @@ BODIES: dict[str, Any] = {
     PLAN + "/find": {"base": 1, "text": "main"},
     PLAN + "/rehearse": {"base": 1},
     PLAN + "/rehearse/helped": {"base": 1, "fails": ["main@11:00"]},
+    PLAN + "/rehearse/days": {"base": 1, "days": 2},
     PLAN + "/rehearse/hours": {"base": 1, "seat_id": "edit"},
     STOCK + "/quick": {"text": "2TB"},
     STOCK + "/today": {"place": "loft", "layout": "span", "plan_id": "{plan_id}"},
@@ -142,6 +150,9 @@ def endpoints() -> list[tuple[str, str]]:
 class EveryDoor(TestCase):
     def setUp(self) -> None:
         self.house, self.foreign = House(), House("other-house")
+        self.job = LongJob.objects.create(
+            studio=self.house.studio, plan=self.house.tern, kind=REHEARSE_DAYS, asked={"fails": []}, wanted=2
+        )
         self.device = add_quick(self.house.scope(Role.TECHNICIAN), "4TB hdd loft")[0].id
 
     def knock(self, client: Client, method: str, path: str, studio: str = "slipway-house") -> int:
@@ -171,6 +182,7 @@ class EveryDoor(TestCase):
     def address(self, path: str, studio: str) -> str:
         things = {
             "plan_id": self.house.tern.pk, "number": 1, "device_id": self.device, "listing": "drives",
+            "job_id": self.job.pk,
         }  # fmt: skip
         return path.format(studio=studio, **things)
 

@@ -11,6 +11,7 @@ import { ClassChoice } from "./ClassChoice";
 import { FileDrop } from "./FileDrop";
 import { Listbox } from "./Listbox";
 import { Palette } from "./Palette";
+import { Progress } from "./Progress";
 import { Hatches } from "./patterns";
 import { SidePanel } from "./SidePanel";
 import { ThemeSwitch } from "./ThemeSwitch";
@@ -263,6 +264,9 @@ function Gallery() {
         </Part>
       </div>
       <Entered />
+      <Part title="How far long work is">
+        <Progress label="Days drawn" done={120} of={200} />
+      </Part>
       <Part title="Chosen from by key">
         <Listbox
           id="gallery"

@@ -37,6 +37,8 @@ INSTALLED_APPS = [
     "accounts",
     "plans",
     "stock",
+    "procrastinate.contrib.django",
+    "jobs",
     "grandlarder",
 ]
 MIDDLEWARE = [

@@ -9,6 +9,7 @@ import { BreakSomething, NOTHING_YET } from "./BreakSomething";
 import { failsOf, type Broken } from "./breaks";
 import { DayDrawing, dayDrawn } from "./DayDrawing";
 import { DayTables } from "./DayTables";
+import { ManyDays } from "./ManyDays";
 import { MomentDrawings } from "./MomentDrawings";
 import { Timetable } from "./Timetable";
 import { WouldHaveHelped } from "./WouldHaveHelped";
@@ -27,6 +28,7 @@ export function RehearsalStage() {
         <Problem of={day.error} />
         <BreakSomething broken={broken} onBreak={setBroken} />
         {day.data && day.data.day.unwatchable_s > 0 && <WouldHaveHelped fails={fails} />}
+        <ManyDays fails={fails} />
         <div className="mt-4">
           <Timetable />
         </div>

@@ -1,0 +1,42 @@
+"""``manage.py work``: a worker on the queue of long work; as many as one likes may run, on any machines."""
+
+from __future__ import annotations
+
+import asyncio
+import signal
+from argparse import ArgumentParser
+from typing import Any
+
+from django.core.management.base import BaseCommand
+from procrastinate.contrib.django import app
+
+from grandlarder.serving import end_with_parent
+from jobs.tasks import QUEUE, STALLED_SECONDS
+
+
+async def _work() -> None:
+    """Take one slice after the other; a slice ends soon, so that ending waits for it."""
+    with app.replace_connector(app.connector.get_worker_connector()) as working:  # type: ignore[attr-defined]
+        async with working.open_async():
+            await working.run_worker_async(
+                queues=[QUEUE],
+                concurrency=1,
+                fetch_job_polling_interval=1.0,
+                shutdown_graceful_timeout=5.0,
+                update_heartbeat_interval=STALLED_SECONDS / 5,
+                stalled_worker_timeout=STALLED_SECONDS,
+                delete_jobs="successful",
+            )
+
+
+class Command(BaseCommand):
+    help = "Work on the queue of long work until told to end."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        parser.add_argument("--parent", type=int, default=0, help="the process that this one ends with")
+
+    def handle(self, *args: object, **options: Any) -> None:
+        if options["parent"]:
+            end_with_parent(options["parent"])
+            signal.signal(signal.SIGHUP, signal.SIG_IGN)
+        asyncio.run(_work())
