@@ -31,6 +31,7 @@ def openapi() -> dict[str, Any]:
 
 def texts() -> dict[Path, str]:
     """Every generated file and its text."""
+    from larder.asks.diagnosis.readings import Seen
     from larder.asks.starting_points import STARTING_POINTS
     from larder.base.measures import SIGNS
     from larder.laws.layout import GROUPED_NAMES, LAYOUTS, parse_layout
@@ -49,7 +50,7 @@ def texts() -> dict[Path, str]:
     return {
         GENERATED / "openapi.json": schema,
         GENERATED / "api.d.ts": _types(schema),
-        GENERATED / "fields.json": _text(fields(StockItem)),
+        GENERATED / "fields.json": _text(fields(StockItem, Seen)),
         GENERATED / "layouts.json": _text(layouts),
         GENERATED / "published.json": _text([each.model_dump() for each in PUBLISHED_CLASSES]),
         GENERATED / "stages.json": _text([stage_entry(stage) for stage in STAGES]),

@@ -109,3 +109,28 @@ class Rehearsing(BrowserCase):
         row.get_by_role("button", name="Take it").click()
         expect(self.page.get_by_text("Nobody sees a frame drop.")).to_be_visible()
         self.until_saved(2)
+
+    def test_what_was_measured_names_a_culprit_and_what_would_tell_it_from_the_next(self) -> None:
+        self.open_plan(stage="Rehearsal")
+        self.page.get_by_role("tab", name="It is slow today").click()
+        self.page.get_by_label("Seat", exact=True).select_option(label="Colour")
+
+        def measured(label: str, value: str) -> None:
+            field = self.page.get_by_label(label, exact=True)
+            field.fill(value)
+            field.press("Enter")
+
+        measured("A file copied from the storage", "104")
+        measured("iperf3 to the box", "116 MB/s")
+        culprits = self.page.get_by_role("region", name="Culprits")
+        expect(culprits.get_by_role("heading", level=2)).to_have_text("The seat's own link came up at 1GbE")
+        expect(culprits).to_contain_text(
+            "Measure the same copy from the storage at another seat: about"
+        )
+        measured("The same copy at another seat", "106")
+        expect(culprits.get_by_role("heading", level=2)).to_have_text("A link that all share came up at 1GbE")
+        measured("Played from the storage", "fast")
+        field = self.page.get_by_label("Played from the storage", exact=True)
+        expect(field).to_have_attribute("aria-invalid", "true")
+        expect(self.page.get_by_role("alert")).to_contain_text("Played from the storage cannot be")
+        expect(field).to_have_value("fast")

@@ -19,6 +19,8 @@ from api.envelope import ERRORS
 from larder.asks.cables import CABLE_COLUMNS, Cable, cable_rows, cables_of
 from larder.asks.cheapest_change import SeatChanges, cheapest_change
 from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
+from larder.asks.diagnosis.diagnose import Diagnosis, diagnose
+from larder.asks.diagnosis.readings import seen_from
 from larder.asks.explain import Explanation, explain
 from larder.asks.find_formats import FormatsFound, find_formats
 from larder.asks.rehearsal.drawn_day import DrawnDay, Helped, drawn_day, helped
@@ -47,6 +49,7 @@ from .schemas import (
     AskNew,
     AskPool,
     AskSeat,
+    AskSlow,
     AskState,
     AskText,
     AskWhy,
@@ -139,6 +142,13 @@ def what_would_help(request: HttpRequest, studio: str, plan_id: UUID, body: AskD
     bundle = asked_bundle(request, studio, plan_id, body)
     with _bounded(wanted=True) as goes_on:
         return list(helped(bundle, _failures(body.fails), goes_on))
+
+
+@router.post(f"{PLAN}/diagnose", response={200: Diagnosis, **ERRORS}, operation_id="diagnose_seat")
+def diagnose_seat(request: HttpRequest, studio: str, plan_id: UUID, body: AskSlow) -> Diagnosis:
+    """What would explain what was measured at a seat of what was asked."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    return diagnose(bundle, body.seat_id, seen_from(body.seen))
 
 
 @router.get(f"{PLAN}/rehearsal.csv", response={200: None, **ERRORS}, operation_id="export_day")

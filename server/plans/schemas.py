@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from accounts.models import Role
+from larder.asks.diagnosis.readings import READINGS
 from larder.asks.rehearsal.failures import MOST_FAILURES
 from larder.asks.share_out import SIZED
 from larder.base.fields import Name
@@ -176,6 +177,12 @@ class AskSeat(Ask):
     """A question about one class of seats."""
 
     seat_id: Annotated[str, Field(max_length=40)]
+
+
+class AskSlow(AskSeat):
+    """A question about what was measured at one seat of a class."""
+
+    seen: Annotated[dict[str, Any], Field(max_length=len(READINGS))]
 
 
 class AskState(Ask):

@@ -142,6 +142,12 @@ def parse_drives(text: str, field: str = "drives") -> tuple[int, ...]:
     return tuple(sizes)
 
 
+def rate_text(bytes_per_s: float) -> str:
+    """A rate in a sentence, in MB/s to three figures."""
+    rate = bytes_per_s / MB
+    return f"{rate:,.0f} MB/s" if rate >= 100 else f"{rate:.3g} MB/s"
+
+
 def size_text(size_bytes: int) -> str:
     """A size as one says it and as :func:`parse_size` reads it back to the byte: ``16 TB``, ``480 GB``."""
     unit, name = (TB, "TB") if size_bytes >= TB else (GB, "GB")

@@ -52,6 +52,7 @@ export type Material = Schemas["MaterialResult"];
 export type DeviceResult = Schemas["ItemResult"];
 export type Preview = Schemas["PreviewOut"];
 export type StockChange = Schemas["StockChange"];
+export type Diagnosis = Schemas["Diagnosis"];
 export type DaysJob = Schemas["DaysJob"];
 export type PlanDocument = PlanOut["document"];
 

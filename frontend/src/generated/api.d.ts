@@ -464,6 +464,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/diagnose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Diagnose Seat
+         * @description What would explain what was measured at a seat of what was asked.
+         */
+        post: operations["diagnose_seat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/rehearsal.csv": {
         parameters: {
             query?: never;
@@ -5885,6 +5905,95 @@ export interface components {
             late_s: number;
         };
         /**
+         * Compared
+         * @description A reading beside what the plan gives and what the culprit would; in bytes/s or frames/s.
+         */
+        Compared: {
+            /**
+             * Reading
+             * @enum {string}
+             */
+            reading: "copy_from" | "copy_to" | "copy_to_at_first" | "four_at_once" | "wire" | "on_the_box" | "at_another_seat" | "frames" | "frames_from_local";
+            /** Words */
+            words: string;
+            /** Planned */
+            planned: number;
+            /** Seen */
+            seen: number | null;
+            /** Explained */
+            explained: number;
+        };
+        /**
+         * Diagnosis
+         * @description What the way's hops give one stream, the suspects by their odds, and what to measure next.
+         *
+         *     ``next_reading`` is null where nothing that is left would tell the first two apart.
+         */
+        Diagnosis: {
+            /** Seat Id */
+            seat_id: string;
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /** Suspects */
+            suspects: components["schemas"]["Suspect"][];
+            /** Next Reading */
+            next_reading: ("copy_from" | "copy_to" | "copy_to_at_first" | "four_at_once" | "wire" | "on_the_box" | "at_another_seat" | "frames" | "frames_from_local") | null;
+            /** Next Words */
+            next_words: string;
+        };
+        /**
+         * Limit
+         * @description What one stream gets of a hop on the way, bytes/s, in the order that bytes take from the drives.
+         */
+        Limit: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Bytes Per S */
+            bytes_per_s: number;
+        };
+        /**
+         * Suspect
+         * @description A culprit with how likely it is among all, 0 to 1, and the test that shows it directly.
+         */
+        Suspect: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Test */
+            test: string;
+            /** Odds */
+            odds: number;
+            /** Readings */
+            readings: components["schemas"]["Compared"][];
+        };
+        /**
+         * AskSlow
+         * @description A question about what was measured at one seat of a class.
+         */
+        AskSlow: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Seat Id */
+            seat_id: string;
+            /** Seen */
+            seen: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * Cable
          * @description One cable: what is written on it, where its two ends go, and what it is made of.
          */
@@ -9118,6 +9227,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Helped"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    diagnose_seat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSlow"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Diagnosis"];
                 };
             };
             /** @description Bad Request */

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from larder.base.measures import said
-from larder.base.units import clock_text
+from larder.base.units import clock_text, rate_text
 from larder.stages.stage import Judged
 
 from .failures import Failure, outlives
@@ -70,7 +69,7 @@ def _slowed(told: Rehearsal) -> Iterator[str]:
         first = job.paces[0]
         slowest = min(job.paces[1:], key=lambda pace: pace.bytes_per_s)
         if 0 < slowest.bytes_per_s < SLOWED * first.bytes_per_s:
-            fast, slow = (said(pace.bytes_per_s, "", "bytes_per_s") for pace in (first, slowest))
+            fast, slow = (rate_text(pace.bytes_per_s) for pace in (first, slowest))
             since = clock_text(slowest.from_s)
             done = clock_text(job.done_s)
             yield f"{job.name} begins at {fast} and goes at {slow} from {since} on; it is done at {done}."

@@ -13,7 +13,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from larder.base.problems import refusals
-from larder.base.units import MBIT
+from larder.base.units import MBIT, rate_text
 from larder.plan.formats import ClassFormat, Format, rates_of
 from larder.plan.new_item import fresh_id
 from larder.plan.seats import FootageSeat, IngestSeat, PhotoSeat, RemoteSeat
@@ -29,7 +29,6 @@ from .words import (
     count_of,
     counted,
     names_people,
-    rate_text,
     share_of,
     size_text,
 )

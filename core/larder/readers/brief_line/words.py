@@ -175,12 +175,6 @@ def day_text(day: date) -> str:
     return f"{day.day} {day:%B} {day.year}"
 
 
-def rate_text(bytes_per_s: float) -> str:
-    """A rate in MB/s."""
-    mb = bytes_per_s / 1e6
-    return f"{mb:,.0f} MB/s" if mb >= 100 else f"{mb:.3g} MB/s"
-
-
 def size_text(size_bytes: float) -> str:
     """A size to three figures."""
     if size_bytes >= 1e14:

@@ -4,19 +4,41 @@ import type { DrawnDay } from "../../api/client";
 import { Button } from "../../kit/Button";
 import { Problem } from "../../kit/Problem";
 import { Waiting } from "../../kit/Notice";
+import { Tabs } from "../../kit/Tabs";
 import { AtMoment } from "./AtMoment";
 import { BreakSomething, NOTHING_YET } from "./BreakSomething";
 import { failsOf, type Broken } from "./breaks";
 import { DayDrawing, dayDrawn } from "./DayDrawing";
 import { DayTables } from "./DayTables";
 import { ManyDays } from "./ManyDays";
+import { ItIsSlow } from "./ItIsSlow";
 import { MomentDrawings } from "./MomentDrawings";
 import { Timetable } from "./Timetable";
 import { WouldHaveHelped } from "./WouldHaveHelped";
 import { useDay } from "./useDay";
 
-/** A day of the plan: its account in words, its lanes over time, its timetable, and what breaks in it. */
+/** A day of the plan rehearsed, or what is the matter with today. */
 export function RehearsalStage() {
+  const [shown, setShown] = useState<"day" | "slow">("day");
+  return (
+    <>
+      <Tabs
+        label="Rehearsal"
+        className="mb-3"
+        tabs={[
+          { id: "day", name: "A day" },
+          { id: "slow", name: "It is slow today" },
+        ]}
+        chosen={shown}
+        choose={setShown}
+      />
+      {shown === "day" ? <ADay /> : <ItIsSlow />}
+    </>
+  );
+}
+
+/** A day of the plan: its account in words, its lanes over time, its timetable, and what breaks in it. */
+function ADay() {
   const [broken, setBroken] = useState<readonly Broken[]>(NOTHING_YET);
   const fails = failsOf(broken);
   const day = useDay(fails);

@@ -1,0 +1,3 @@
+"""Tests of ``larder.asks.diagnosis``."""
+
+import larder.tests  # noqa: F401
