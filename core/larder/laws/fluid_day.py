@@ -129,6 +129,10 @@ def shares(
     left = list(capacities)
     for level in sorted(set(levels)):
         active = [n for n, own in enumerate(levels) if own == level and caps[n] > 0]
+        if _all_fit(active, caps, costs, left):
+            for n in active:
+                rates[n] = caps[n]
+            continue
         while active:
             water, at = _water(active, weights, costs, left)
             # Who asks no more than the water stands is served; else the narrowest resource stops its own.
@@ -146,6 +150,19 @@ def shares(
             served = set(met)
             active = [n for n in active if n not in served]
     return rates, stopped
+
+
+def _all_fit(active: list[int], caps: Sequence[float], costs: Sequence[Costs], left: list[float]) -> bool:
+    """Whether everybody gets all that is asked, which is taken away from what is ``left`` then."""
+    after = left.copy()
+    for n in active:
+        cap = caps[n]
+        for resource, cost in costs[n]:
+            after[resource] -= cap * cost
+            if after[resource] < 0:
+                return False
+    left[:] = after
+    return True
 
 
 def _water(
@@ -207,6 +224,13 @@ class _Run:
             n: _Player(flow.player_s) for n, flow in enumerate(flows) if flow.player_s is not None
         }
         self.moments: list[Moment] = []
+        runs = (at for buffer in buffers for at in buffer.runs or ())
+        ends = (at for flow in flows for at in (flow.starts_s, flow.stops_s))
+        self.times = sorted({at for at in (*ends, *runs) if 0 < at < math.inf}, reverse=True)
+        """When flows start and stop and runs begin, the next one last."""
+        self.coming = sorted(range(len(flows)), key=lambda n: (-flows[n].starts_s, -n))
+        self.running: list[int] = []
+        self.shared: tuple[object, tuple[list[float], list[int], list[float]]] | None = None
 
     def change(self) -> None:
         """Let come what has its time, or follows what is done."""
@@ -227,13 +251,24 @@ class _Run:
 
     def active(self) -> list[int]:
         """The flows that run now, in their order."""
-        return [
-            n
-            for n, flow in enumerate(self.flows)
-            if flow.starts_s <= self.now < flow.stops_s and self.done[n] is None and flow.cap_bytes_per_s > 0
-        ]
+        came = False
+        while self.coming and self.flows[self.coming[-1]].starts_s <= self.now:
+            n = self.coming.pop()
+            if self.flows[n].cap_bytes_per_s > 0:
+                self.running.append(n)
+                came = True
+        kept = [n for n in self.running if self.now < self.flows[n].stops_s and self.done[n] is None]
+        self.running = sorted(kept) if came else kept
+        return self.running
 
     def share(self, active: list[int]) -> tuple[list[float], list[int], list[float]]:
+        """As :meth:`_share`; where nothing has changed but players, as it was."""
+        now = tuple(active), tuple(self.fill), tuple(self.is_drained), len(self.changes)
+        if self.shared is None or self.shared[0] != now:
+            self.shared = now, self._share(active)
+        return self.shared[1]
+
+    def _share(self, active: list[int]) -> tuple[list[float], list[int], list[float]]:
         """(rates of the active flows, what stops each, rates of the buffers' drains), settled."""
         count, resources = len(active), len(self.capacities)
         may = zip(self.buffers, self.is_drained, strict=True)
@@ -311,11 +346,9 @@ class _Run:
     def until(self, active: list[int], rates: list[float], net: list[float]) -> float:
         """Seconds until something happens."""
         ahead = [self.ends_s - self.now, *(change.at_s - self.now for change in self.waiting[:1])]
-        for buffer in self.buffers:
-            ahead += [at - self.now for at in buffer.runs or () if at > self.now + _NOTHING]
-        for n, flow in enumerate(self.flows):
-            if self.done[n] is None:
-                ahead += [at - self.now for at in (flow.starts_s, flow.stops_s) if at > self.now]
+        while self.times and self.times[-1] <= self.now:
+            self.times.pop()
+        ahead += [at - self.now for at in self.times[-1:]]
         for at, n in enumerate(active):
             left = self.flows[n].size_bytes - self.moved[n]
             if math.isfinite(left) and rates[at] > 0:

@@ -152,7 +152,7 @@ def gone_by(
 
 
 def told_of(gone: GoneBy, *, with_jumps: bool = True) -> Rehearsal:
-    """What is told of a day that went by; ``with_jumps`` how long they take too."""
+    """What is told of a day that went by; ``with_jumps`` how long they take, and the paces of jobs, too."""
     stage, day = gone
     judged = stage.judged
     names = {hop.id: hop.name for hop in judged.of(WIRING).hops}
@@ -165,7 +165,7 @@ def told_of(gone: GoneBy, *, with_jumps: bool = True) -> Rehearsal:
         begins_s=stage.begins_s,
         left_out=tuple(dict.fromkeys(left_out)),
         seats=seats,
-        jobs=tuple(_job(gone, job) for job in stage.jobs),
+        jobs=tuple(_job(gone, job, with_paces=with_jumps) for job in stage.jobs),
         caches=caches,
         unwatchable_s=sum(seat.unwatchable_s for seat in seats),
         frozen_s=sum(seat.frozen_s for seat in seats),
@@ -231,7 +231,7 @@ def _joined(spells: list[tuple[float, float]]) -> list[tuple[float, float]]:
     return found
 
 
-def _job(gone: GoneBy, job: Job) -> RehearsedJob:
+def _job(gone: GoneBy, job: Job, *, with_paces: bool) -> RehearsedJob:
     stage, day = gone
     ends = [day.flows[at].done_s for at in job.flows]
     done = None if any(end is None for end in ends) else max(end for end in ends if end is not None)
@@ -245,7 +245,7 @@ def _job(gone: GoneBy, job: Job) -> RehearsedJob:
         deadline_s=job.deadline_s + stage.begins_s,
         done_s=None if done is None else done + stage.begins_s,
         late_s=late if late > ON_TIME_S else 0.0,
-        paces=tuple(_paces(gone, job)),
+        paces=tuple(_paces(gone, job)) if with_paces else (),
     )
 
 
