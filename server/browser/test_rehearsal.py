@@ -124,9 +124,7 @@ class Rehearsing(BrowserCase):
         measured("iperf3 to the box", "116 MB/s")
         culprits = self.page.get_by_role("region", name="Culprits")
         expect(culprits.get_by_role("heading", level=2)).to_have_text("The seat's own link came up at 1GbE")
-        expect(culprits).to_contain_text(
-            "Measure the same copy from the storage at another seat: about"
-        )
+        expect(culprits).to_contain_text("Measure the same copy from the storage at another seat: about")
         measured("The same copy at another seat", "106")
         expect(culprits.get_by_role("heading", level=2)).to_have_text("A link that all share came up at 1GbE")
         measured("Played from the storage", "fast")

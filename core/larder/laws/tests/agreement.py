@@ -7,9 +7,11 @@ from dataclasses import dataclass
 
 from larder.laws.fluid_day import Buffer, Change, Flow, FluidDay, fluid_day
 
-from .chunk_day import ChunkDay, Stream, WriteCache, chunk_day, sampled
+from .chunk_day import CHUNK_BYTES, ChunkDay, Stream, WriteCache, chunk_day, sampled
 
 _TIMES = 400
+LEAST_CHUNKS = 200
+"""A buffer of fewer chunks, such as a box's memory, has a curve of steps: only its effects are compared."""
 
 
 @dataclass(frozen=True)
@@ -82,6 +84,8 @@ def apart(scene: Scene, fluid: FluidDay, chunks: ChunkDay) -> Apart:
     ]
     curves = []
     for n, buffer in enumerate(scene.buffers):
+        if buffer.capacity_bytes < LEAST_CHUNKS * CHUNK_BYTES:
+            continue
         for at_s in sampled(scene.ends_s, _TIMES):
             off = abs(dirty_at(fluid, n, at_s) - chunks.dirty_at(n, at_s))
             curves.append(off / buffer.capacity_bytes)

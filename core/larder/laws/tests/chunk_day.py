@@ -8,6 +8,7 @@ serves one chunk at a time, the flows in turn by what they have had (start-time 
 from __future__ import annotations
 
 import math
+from bisect import bisect_left
 from collections.abc import Generator, Iterator
 from dataclasses import dataclass, field
 from typing import Any
@@ -17,8 +18,10 @@ import simpy
 CHUNK_BYTES = float(64 << 20)
 UNDER_WAY = 8
 """Chunks that a flow has on its way at once: enough that no hop waits for the next."""
-_LATE = 1.02
-"""A chunk that comes this much after its time is missed; less is the grain of the chunks."""
+_WINDOW_S, _WINDOW_CHUNKS = 5.0, 24
+"""A player looks over so long, and over so many chunks."""
+_GRAIN = 1.2
+"""One chunk more or less in a window is the grain of the chunks, and not missed."""
 
 Events = Generator[Any, Any, None]
 
@@ -104,6 +107,7 @@ class _House:
         self.hops = [_Hop(self.env, rate) for rate in rates]
         self.day = ChunkDay([Outcome() for _ in streams], [[(0.0, 0.0)] for _ in caches])
         self.caches = caches
+        self.players: list[_Player] = []
         self.room = [simpy.Container(self.env, c.holds_bytes, c.holds_bytes) for c in caches]
         self.dirty = [simpy.Container(self.env, math.inf, 0.0) for _ in caches]
         self.writers = [0.0 for _ in caches]
@@ -126,6 +130,7 @@ class _House:
         yield self.env.timeout(stream.starts_s)
         window = simpy.Resource(self.env, UNDER_WAY)
         player = _Player(self.env, self.day.outcomes[n], stream) if stream.player_s else None
+        self.players += [player] if player else []
         left, due = stream.size_bytes, self.env.now
         pace = CHUNK_BYTES / stream.most_bytes_per_s
         if stream.cache >= 0:
@@ -179,30 +184,45 @@ class _House:
 
 
 class _Player:
-    """Footage in hand; it stands from empty until it holds all that it can again."""
+    """Footage in hand, told at the end from the times at which chunks came.
+
+    Chunks come in bursts, so they are counted in windows of some of them; a window in which as many came as are
+    played fills the player again.
+    """
 
     def __init__(self, env: simpy.Environment, told: Outcome, stream: Stream) -> None:
-        self.env, self.told, self.full = env, told, stream.player_s or 0.0
-        self.footage = CHUNK_BYTES / stream.most_bytes_per_s
-        self.holds, self.stands, self.last = self.full, False, stream.starts_s
+        self.env, self.told, self.stream = env, told, stream
+        self.times: list[float] = []
 
     def came(self) -> None:
         """A chunk is there."""
-        gap, self.last = self.env.now - self.last, self.env.now
-        missed = gap - self.footage
-        if not self.stands:
-            self.holds = min(self.holds - missed, self.full)
-            if self.holds < 0:
-                self.told.unwatchable_s += -self.holds
-                self.told.frozen_s += -self.holds * missed / gap
-                self.holds, self.stands = 0.0, True
-            return
-        self.told.unwatchable_s += gap
-        if gap > self.footage * _LATE:
-            self.told.frozen_s += missed
-        else:
-            self.holds += gap
-            self.stands = self.holds < self.full
+        self.times.append(self.env.now)
+
+    def tell(self, ends_s: float) -> None:
+        """How long it stood, and what of that was missed."""
+        footage = CHUNK_BYTES / self.stream.most_bytes_per_s
+        window = max(_WINDOW_S, _WINDOW_CHUNKS * footage)
+        full = self.stream.player_s or 0.0
+        holds, stands = full, False
+        at, stops = self.stream.starts_s, min(self.stream.stops_s, ends_s)
+        while at < stops - footage:
+            length = min(window, stops - at)
+            came = bisect_left(self.times, at + length) - bisect_left(self.times, at)
+            missed = max(1 - came * footage / length, 0.0)
+            if missed < _GRAIN * footage / length:
+                missed = 0.0
+            if not stands:
+                holds = min(holds - missed * length, full) if missed else full
+                if holds < 0:
+                    self.told.frozen_s += -holds
+                    self.told.unwatchable_s += min(-holds / missed, length)
+                    holds, stands = 0.0, True
+            else:
+                self.told.unwatchable_s += length if missed else min(full, length)
+                self.told.frozen_s += missed * length
+                stands = missed > 0
+                holds = 0.0 if stands else full
+            at += length
 
 
 def chunk_day(
@@ -215,6 +235,8 @@ def chunk_day(
     """Let the day go by, chunk by chunk."""
     house = _House(streams, caches, rates, changes)
     house.env.run(until=ends_s)
+    for player in house.players:
+        player.tell(ends_s)
     return house.day
 
 
