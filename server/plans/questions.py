@@ -23,9 +23,10 @@ from larder.asks.diagnosis.diagnose import Diagnosis, diagnose
 from larder.asks.diagnosis.readings import seen_from
 from larder.asks.explain import Explanation, explain
 from larder.asks.find_formats import FormatsFound, find_formats
-from larder.asks.rehearsal.drawn_day import DrawnDay, Helped, drawn_day, helped
+from larder.asks.rehearsal.drawn_day import DrawnDay, drawn_day
 from larder.asks.rehearsal.failures import MOST_FAILURES, Failure, parse_failure
 from larder.asks.rehearsal.fix_hours import hours_patch
+from larder.asks.rehearsal.helped import Helped, helped
 from larder.asks.rehearsal.table import day_columns, day_rows
 from larder.asks.remedies import TriedRemedy, tried_remedies
 from larder.asks.share_out import ShareOut, share_out

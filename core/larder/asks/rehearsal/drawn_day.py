@@ -1,14 +1,11 @@
-"""A rehearsed day to look at: its lanes over time, and what would have helped."""
+"""A rehearsed day to look at: its lanes over time."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from typing import Literal
 
-from larder.asks.cheapest_change import judged_with, trials
-from larder.asks.movers import goes_on_always
-from larder.base.patch import Operation
 from larder.base.results import Result
 from larder.base.units import SECONDS_A_DAY
 from larder.laws.fluid_day import FluidDay, capacities_over
@@ -19,12 +16,11 @@ from larder.stages.wiring import WIRING
 
 from .account import account_of
 from .failures import Failure
-from .rehearse import GoneBy, Rehearsal, gone_by, rehearsed, told_of
+from .rehearse import GoneBy, Rehearsal, gone_by, told_of
 from .set_up import SetUp, degraded_share
 
 MOST_HOPS, LEAST_USED = 40, 0.02
 """So many hops are told, the fullest first, and none that is hardly used."""
-MOST_HELP = 6
 
 
 class HopLane(Result):
@@ -71,15 +67,6 @@ class DrawnDay(Result):
     pools: tuple[PoolState, ...]
 
 
-class Helped(Result):
-    """A single change, and how the same day would have been with it, seconds."""
-
-    words: str
-    patch: tuple[Operation, ...]
-    unwatchable_s: float
-    late_s: float
-
-
 def drawn_day(bundle: Bundle, failures: Iterable[Failure] = ()) -> DrawnDay:
     """The ordinary day of a plan, with what breaks in it. Raises as :func:`rehearse`."""
     judged, failures = judge(bundle, PARTS), tuple(failures)
@@ -98,31 +85,6 @@ def drawn_day(bundle: Bundle, failures: Iterable[Failure] = ()) -> DrawnDay:
         seats=tuple(_seat(own, stage, day) for own in stage.seats.values()),
         pools=tuple(_states(gone, failures)),
     )
-
-
-def helped(
-    bundle: Bundle, failures: Iterable[Failure] = (), goes_on: Callable[[], bool] = goes_on_always
-) -> tuple[Helped, ...]:
-    """The same day with each single change that wiring knows for the seat that stands longest, best first."""
-    judged, failures = judge(bundle, PARTS), tuple(failures)
-    now = rehearsed(judged, failures)
-    worst = max(now.seats, key=lambda seat: seat.unwatchable_s, default=None)
-    if worst is None or not worst.unwatchable_s:
-        return ()
-    found = []
-    for trial in trials(judged, worst.id):
-        if not goes_on():
-            break
-        after = judged_with(judged, trial.patch)
-        if after is None:
-            continue
-        day = rehearsed(after, failures)
-        late = sum(job.late_s for job in day.jobs)
-        if day.unwatchable_s < now.unwatchable_s - 1:
-            found.append(
-                Helped(words=trial.words, patch=trial.patch, unwatchable_s=day.unwatchable_s, late_s=late)
-            )
-    return tuple(sorted(found, key=lambda each: (each.unwatchable_s, each.late_s))[:MOST_HELP])
 
 
 def _hops(gone: GoneBy) -> list[HopLane]:

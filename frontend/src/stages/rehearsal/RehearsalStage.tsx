@@ -49,7 +49,7 @@ function ADay() {
         {day.data ? <Account day={day.data} /> : !day.error && <Waiting>Rehearsing …</Waiting>}
         <Problem of={day.error} />
         <BreakSomething broken={broken} onBreak={setBroken} />
-        {day.data && day.data.day.unwatchable_s > 0 && <WouldHaveHelped fails={fails} />}
+        {day.data && isAmiss(day.data) && <WouldHaveHelped fails={fails} />}
         <ManyDays fails={fails} />
         <div className="mt-4">
           <Timetable />
@@ -60,6 +60,10 @@ function ADay() {
     </div>
   );
 }
+
+/** Whether somebody stands or something is late. */
+const isAmiss = ({ day }: DrawnDay) =>
+  day.unwatchable_s > 0 || day.jobs.some((job) => job.late_s > 0);
 
 function Account({ day }: { day: DrawnDay }) {
   return (

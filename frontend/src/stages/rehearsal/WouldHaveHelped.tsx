@@ -15,16 +15,19 @@ export function WouldHaveHelped({ fails }: { fails: Fails }) {
       <h3 className="mt-5">What would have helped most</h3>
       {helped.isPending && <Waiting>Trying …</Waiting>}
       {helped.data?.length === 0 && (
-        <p className="faint">No single change of wires, homes or footage that was tried.</p>
+        <p className="faint">No single change of wires, homes, footage, jobs or caches that was tried.</p>
       )}
       {helped.data && helped.data.length > 0 && (
         <Table>
-          <Heads of={["The same day with", "#Unwatchable", ...(mayWrite ? ["-Take"] : [])]} />
+          <Heads
+            of={["The same day with", "#Unwatchable", "#Late", ...(mayWrite ? ["-Take"] : [])]}
+          />
           <tbody>
             {helped.data.map((each) => (
               <tr key={each.words}>
                 <td>{each.words}</td>
                 <td className="num">{minutes(each.unwatchable_s)}</td>
+                <td className="num">{minutes(each.late_s)}</td>
                 {mayWrite && (
                   <td>
                     <Button look="text" onClick={() => session.change(...each.patch)}>

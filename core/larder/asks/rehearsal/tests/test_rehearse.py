@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 
 from larder.asks.begin import begun
 from larder.asks.rehearsal.account import NOTHING_TO_REHEARSE
-from larder.asks.rehearsal.drawn_day import drawn_day, helped
+from larder.asks.rehearsal.drawn_day import drawn_day
 from larder.asks.rehearsal.failures import Failure
+from larder.asks.rehearsal.helped import helped
 from larder.asks.rehearsal.hours import CARDS_COME_AT
 from larder.asks.rehearsal.many_days import quantile, rehearse_days
 from larder.asks.rehearsal.rehearse import Rehearsal, RehearsedSeat, rehearse

@@ -5,9 +5,11 @@ from typing import Any
 
 from larder.asks.rehearsal.drawn_day import drawn_day
 from larder.asks.rehearsal.failures import Failure
+from larder.asks.rehearsal.helped import helped
 from larder.asks.rehearsal.many_days import rehearse_days
 from larder.asks.rehearsal.rehearse import Rehearsal, RehearsedJob, rehearse
 from larder.base.errors import Refused, RefusedMany
+from larder.base.patch import apply_patch
 from larder.base.units import GB, MB, TB
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
@@ -267,6 +269,44 @@ class Broken(unittest.TestCase):
         whole = rehearse_days(bundle, 6, 1)
         broken = rehearse_days(bundle, 6, 1, [Failure("disk", "main", 9 * HOUR)])
         self.assertGreater(broken.unwatchable_p50_s.value, whole.unwatchable_p50_s.value)
+
+
+class WouldHaveHelped(unittest.TestCase):
+    def test_a_card_that_comes_later_is_the_same_day_with_it(self) -> None:
+        line = "5 edit seats play 2 streams 220 Mb/s, 1 ingest with 4 readers 240 MB/s, 1 h a week of 20 Mb/s"
+        card = {
+            "kind": "cards", "seat_id": "ingest", "bytes": "500GB", "from_minute": "10:00", "by_minute": "13:00",
+        }  # fmt: skip
+        rows = [session(n, n, "09:00", "11:00") for n in range(1, 6)]
+        house = with_day(plan(line, **DISKS), card, sessions=rows)
+        before = rehearse(house)
+        self.assertGreater(before.unwatchable_s, 4 * HOUR)
+        found = {each.words: each for each in helped(house)}
+        self.assertEqual(found["Cards from 11:05 on"].unwatchable_s, 0)
+        for each in found.values():
+            after = rehearse(bundle_from(apply_patch(house.document(), each.patch)))
+            self.assertAlmostEqual(after.unwatchable_s, each.unwatchable_s, delta=0.5)
+            self.assertAlmostEqual(sum(told.late_s for told in after.jobs), each.late_s, delta=0.5)
+            self.assertLess(each.unwatchable_s, before.unwatchable_s)
+        self.assertEqual(helped(plan("1 edit seats play 220 Mb/s")), ())
+
+    def test_a_job_that_is_late_by_itself_is_helped_by_twice_the_cache(self) -> None:
+        cache = {
+            "mode": "write-back", "drive_count": 1, "drive_bytes": 200 * GB, "read_bytes_per_s": 2e9,
+            "write_bytes_per_s": 2e9,
+        }  # fmt: skip
+        slow = DISKS | {"drive_count": 4, "drive_write_bytes_per_s": 60e6}
+        render = {
+            "kind": "render", "seat_id": "edit", "bytes": 1, "written_bytes": "900GB",
+            "from_minute": "18:00", "by_minute": "18:45",
+        }  # fmt: skip
+        house = with_day(plan("1 edit seats play 100 Mb/s", cache, **slow), render)
+        self.assertGreater(job(rehearse(house), "render").late_s, 60)
+        self.assertIn("Cache twice as large", [each.words for each in helped(house)])
+        [told] = [line for line in drawn_day(house).account if line.startswith("Render begins")]
+        self.assertRegex(
+            told, r"Render begins at [\d,]+ MB/s and goes at [\d.]+ MB/s from 18:\d\d on; it is done at"
+        )
 
 
 class FirstFrame(unittest.TestCase):
