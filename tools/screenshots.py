@@ -84,9 +84,6 @@ def stages(page: Page) -> None:
             if stage.id == "wiring":
                 page.get_by_text("single changes tried").wait_for()
             shoot(page, stage.id)
-    page.get_by_role("heading", name="What would help").scroll_into_view_if_needed()
-    page.get_by_role("table", name="Addresses").scroll_into_view_if_needed()
-    shoot(page, "wiring-help")
     page.get_by_role("link", name="Tiers").click()
     page.get_by_text("These drives under every layout").click()
     page.get_by_role("table", name="Layouts compared").wait_for()
@@ -173,6 +170,13 @@ def main() -> int:
         page.get_by_text("A disk of Boathouse pool dies at 11:00.").wait_for()
         page.get_by_role("button", name="Take it").first.wait_for()
         shoot(page, "rehearsal")
+        page.get_by_role("tab", name="It is slow today").click()
+        page.get_by_label("Seat", exact=True).select_option(label="Colour")
+        for label, value in (("A file copied from the storage", "104"), ("iperf3 to the box", "116")):
+            page.get_by_label(label, exact=True).fill(value)
+            page.get_by_label(label, exact=True).press("Enter")
+        page.get_by_text("Or else").wait_for()
+        shoot(page, "slow")
         page.goto(address)
         page.get_by_role("link", name="Long Shore").click()
         page.get_by_role("link", name="Wiring").click()
