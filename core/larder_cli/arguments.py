@@ -23,6 +23,7 @@ JsonObject = dict[str, Any]
 _WHOLE_NUMBER = re.compile(r"-?[0-9]{1,18}")
 
 
+_NUMBER = re.compile(r"[0-9]{1,18}(?:\.[0-9]{1,18})?(?:[eE][+-]?[0-9]{1,3})?")
 _PLAIN_NUMBER = re.compile(r"[0-9]{1,3}(?:\.[0-9]{1,15})?")
 
 
@@ -49,6 +50,14 @@ def percent(text: str, field: str) -> Decimal:
     if not 0 <= number < 100:
         raise Refused(field, text, "a percentage from 0 to below 100")
     return number
+
+
+def number(text: str, field: str, accepted: str, above: float, most: float) -> float:
+    """A number such as 30000, 0.5 or 1e-15, above a bound and up to another."""
+    value = float(text) if _NUMBER.fullmatch(text) else above
+    if not above < value <= most:
+        raise Refused(field, text, accepted)
+    return value
 
 
 def fraction(text: str, field: str, accepted: str) -> Fraction:

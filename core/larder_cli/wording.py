@@ -43,6 +43,8 @@ def _value(key: str, value: Any) -> str:
         return "none"
     if not isinstance(value, int | float) or isinstance(value, bool):
         return str(value)
+    if key.endswith("probability"):
+        return f"{value:.3g}"
     unit = unit_of_name(key)
     if unit == "bytes_per_s":
         return f"{value / SIGNS[unit].factor:.1f} {SIGNS[unit].after}"

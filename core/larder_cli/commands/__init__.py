@@ -2,7 +2,19 @@
 
 from larder_cli.arguments import Answer
 
-from . import brief, burst, capacity, coincide, evaluate, path, probe, rehearse, speed
+from . import (
+    brief,
+    burst,
+    capacity,
+    coincide,
+    evaluate,
+    mttdl,
+    path,
+    probe,
+    rebuild,
+    rehearse,
+    speed,
+)
 from . import format as footage
 
 __all__ = ["ANSWERS"]
@@ -18,4 +30,6 @@ ANSWERS: dict[str, Answer] = {
     "evaluate": evaluate.ANSWER,
     "brief": brief.ANSWER,
     "rehearse": rehearse.ANSWER,
+    "mttdl": mttdl.ANSWER,
+    "rebuild": rebuild.ANSWER,
 }

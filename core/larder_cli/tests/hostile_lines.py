@@ -33,6 +33,8 @@ COMMANDS: dict[str, tuple[str, ...]] = {
     "format": ("--width=3840", "--height=2160", "--fps=25", "--sampling=422", "--bits=10", "--ratio=4", "--packing=none"),
     "probe": ("docs/examples/gannet-ledge.ffprobe.json",),
     "coincide": ("docs/examples/seats.json", "--common=0.02"),
+    "mttdl": ("--tolerates=1", "--members=8", "--groups=2", "--mttf-hours=1e6", "--mttr-hours=24", "--ure=1e-15", "--member-bytes=18TB", "--years=5"),
+    "rebuild": ("--drive=18TB", "--rate=200MB/s", "--share=30", "--members=8", "--ure=1e-15"),
     "evaluate": ("demo/halyard-street.json",),
 }  # fmt: skip
 

@@ -25,6 +25,10 @@ KEYS = {
     "conservation_error_bytes",
     "rehearse demo/one-box.json --days 3 --seed 2": "jobs seats unwatchable_p50_s unwatchable_p95_s dirty_bytes_max "
     "conservation_error_bytes",
+    "mttdl --tolerates 1 --members 8 --groups 2 --mttf-hours 1e6 --mttr-hours 24 --ure 1e-15 --member-bytes 18TB "
+    "--years 5": "mttdl_hours loss_probability disk_loss_probability read_error_loss_probability",
+    "rebuild --drive 18TB --rate 200MB/s --share 30 --members 8 --ure 1e-15": "seconds "
+    "unrecoverable_read_probability",
     "evaluate demo/tern-and-tide.json": "brief tiers wiring money scales findings",
 }
 
@@ -65,6 +69,15 @@ class Contract(unittest.TestCase):
                 "format --width 1 --height 1 --fps 1/0 --sampling 422 --bits 10", f"probe {wrong}", f"coincide {wrong}",
                 f"evaluate {wrong}", "evaluate /nowhere", f"evaluate {folder}", "coincide docs/examples/seats.json --common 2",
                 "coincide docs/examples/seats.json --common nan",
+                "mttdl --tolerates 1 --members 1 --groups 1 --mttf-hours 1e6 --mttr-hours 24",
+                "mttdl --tolerates 1 --members 8 --groups 1 --mttf-hours 0 --mttr-hours 24",
+                "mttdl --tolerates 1 --members 8 --groups 1 --mttf-hours 1e6 --mttr-hours 0",
+                "mttdl --tolerates 1 --members 8 --groups 1 --mttf-hours 1e6 --mttr-hours 24 --ure 1e-15",
+                "mttdl --tolerates 1 --members 8 --groups 1 --mttf-hours 1e6 --mttr-hours 24 --ure 2 --member-bytes 1TB",
+                "mttdl --tolerates 1 --members 8 --groups 1 --mttf-hours 1e6 --mttr-hours 24 --years 0",
+                "rebuild --drive 0TB --rate 200MB/s --share 30 --members 8 --ure 1e-15",
+                "rebuild --drive 1TB --rate 200MB/s --share 0 --members 8 --ure 1e-15",
+                "rebuild --drive 1TB --rate 200MB/s --share 30 --members 1 --ure 1e-15",
             ):  # fmt: skip
                 done = run(*line.split(), "--json")
                 self.assertEqual((done.returncode, done.stdout), (2, ""), line)

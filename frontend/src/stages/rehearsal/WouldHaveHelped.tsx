@@ -15,7 +15,9 @@ export function WouldHaveHelped({ fails }: { fails: Fails }) {
       <h3 className="mt-5">What would have helped most</h3>
       {helped.isPending && <Waiting>Trying …</Waiting>}
       {helped.data?.length === 0 && (
-        <p className="faint">No single change of wires, homes, footage, jobs or caches that was tried.</p>
+        <p className="faint">
+          No single change of wires, homes, footage, jobs or caches that was tried.
+        </p>
       )}
       {helped.data && helped.data.length > 0 && (
         <Table>

@@ -1,0 +1,127 @@
+"""The odds that a redundancy group loses data: a Markov chain of dead disks, repaired one at a time.
+
+State i has i dead of N disks; each of the others dies at rate λ, the oldest dead one is replaced and rebuilt
+at rate μ. With M tolerated, one death beyond M loses the group. The M-th death is fatal with probability q,
+for then the last rebuild meets a sector that cannot be read (D. A. Patterson, G. Gibson and R. H. Katz, *A
+Case for Redundant Arrays of Inexpensive Disks*, 1988, whose table the chain without q gives).
+
+Nothing is ever subtracted, so that odds of 1e-20 are as exact as others: times by state elimination (W. K.
+Grassmann, M. I. Taksar and D. P. Heyman, 1985), odds within a time by squaring a stochastic matrix, whose
+entries are sums of products of what is positive.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+HOURS_A_YEAR = 8_766.0
+_TERMS = 20
+"""Of the series for a step in which on average at most one thing happens: the rest is below 1e-18."""
+
+
+@dataclass(frozen=True)
+class Group:
+    """Alike disks of which any ``tolerates`` may be dead; rates an hour, above 0.
+
+    ``fatal_read`` (0 to 1) is the chance that the last rebuild cannot be finished. ``while_repairing`` times
+    as likely does a disk die while another is dead: disks of one batch fail together.
+    """
+
+    members: int
+    tolerates: int
+    failures_per_hour: float
+    repairs_per_hour: float
+    fatal_read: float = 0.0
+    while_repairing: float = 1.0
+
+    def deaths(self, dead: int) -> float:
+        """At which rate one more dies."""
+        return (self.members - dead) * self.failures_per_hour * (self.while_repairing if dead else 1.0)
+
+
+@dataclass(frozen=True)
+class LossOdds:
+    """The chance of a loss within a time, and its two parts, which sum to it."""
+
+    disks: float
+    reads: float
+
+    @property
+    def total(self) -> float:
+        """Either."""
+        return self.disks + self.reads
+
+
+def rate_of_afr(afr: float) -> float:
+    """Failures an hour of a disk that fails with probability ``afr`` (0 to below 1) in a year."""
+    return -math.log1p(-afr) / HOURS_A_YEAR
+
+
+def rates(group: Group) -> NDArray[np.float64]:
+    """Rates an hour between the states: 0 to ``tolerates`` dead, then lost by a disk, lost by a read."""
+    alive = group.tolerates + 1
+    found = np.zeros((alive + 2, alive + 2))
+    for dead in range(alive):
+        up = group.deaths(dead)
+        if dead:
+            found[dead, dead - 1] = group.repairs_per_hour
+        if dead == group.tolerates:
+            found[dead, alive] = up
+        elif dead == group.tolerates - 1:
+            found[dead, dead + 1] = up * (1 - group.fatal_read)
+            found[dead, alive + 1] = up * group.fatal_read
+        else:
+            found[dead, dead + 1] = up
+    return found
+
+
+def mean_hours_to_loss(group: Group) -> float:
+    """Mean time to data loss, hours, from all disks whole."""
+    found = rates(group)
+    alive = group.tolerates + 1
+    waits = np.ones(alive)
+    for k in range(alive - 1, 0, -1):
+        out = found[k, :k].sum() + found[k, alive:].sum()
+        for i in range(k):
+            share = found[i, k] / out
+            found[i, :k] += share * found[k, :k]
+            found[i, alive:] += share * found[k, alive:]
+            found[i, i] = 0.0
+            waits[i] += share * waits[k]
+    return float(waits[0] / found[0, alive:].sum())
+
+
+def loss_odds(group: Group, hours: float) -> LossOdds:
+    """The chance that data is lost within ``hours``, from all disks whole."""
+    found = rates(group)
+    fastest = float(found.sum(axis=1).max())
+    halvings = max(math.ceil(math.log2(max(fastest * hours, 1e-300))), 0)
+    step = hours / 2**halvings
+    # One step: Poisson many events of the chain that is looked at at the fastest rate.
+    once = found / fastest
+    once[np.diag_indices_from(once)] = 1 - once.sum(axis=1)
+    np.fill_diagonal(once, np.maximum(np.diag(once), 0.0))
+    term = np.eye(len(found))
+    moved = term.copy()
+    for n in range(1, _TERMS):
+        term = term @ once * (fastest * step / n)
+        moved = moved + term
+    moved /= moved.sum(axis=1, keepdims=True)
+    for _ in range(halvings):
+        moved = moved @ moved
+        moved /= moved.sum(axis=1, keepdims=True)
+    alive = group.tolerates + 1
+    return LossOdds(float(moved[0, alive]), float(moved[0, alive + 1]))
+
+
+def of_many(one: LossOdds, groups: int) -> LossOdds:
+    """The chance that any of so many alike groups loses data; its parts in the same proportion."""
+    if one.total >= 1:
+        return one
+    total = -math.expm1(groups * math.log1p(-one.total))
+    share = total / one.total if one.total else 0.0
+    return LossOdds(one.disks * share, one.reads * share)
