@@ -204,7 +204,7 @@ def document() -> dict[str, Any]:
         ],
     }
     return {
-        "schema": "grand-larder/bundle/5", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
+        "schema": "grand-larder/bundle/6", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
         "catalogue": {"formats": FORMATS}, "house_rules": {},
     }  # fmt: skip
 

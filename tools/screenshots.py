@@ -182,10 +182,6 @@ def main() -> int:
         page.get_by_role("link", name="Wiring").click()
         page.get_by_text("single changes tried").wait_for()
         shoot(page, "wiring-large")
-        page.get_by_role("link", name="Tiers").click()
-        page.get_by_role("tab", name="Archive east", exact=True).click()
-        page.get_by_role("heading", name="Archive cache", exact=True).scroll_into_view_if_needed()
-        shoot(page, "cache")
         same = alike(browser)
         browser.close()
     for pair in same:

@@ -29,6 +29,7 @@ from larder.asks.rehearsal.fix_hours import hours_patch
 from larder.asks.rehearsal.helped import Helped, helped
 from larder.asks.rehearsal.table import day_columns, day_rows
 from larder.asks.remedies import TriedRemedy, tried_remedies
+from larder.asks.safeguard import LayoutOdds, Safeguard, layout_odds, safeguard
 from larder.asks.share_out import ShareOut, share_out
 from larder.base.errors import Refused
 from larder.judge.evaluation import evaluate
@@ -143,6 +144,20 @@ def what_would_help(request: HttpRequest, studio: str, plan_id: UUID, body: AskD
     bundle = asked_bundle(request, studio, plan_id, body)
     with _bounded(wanted=True) as goes_on:
         return list(helped(bundle, _failures(body.fails), goes_on))
+
+
+@router.post(f"{PLAN}/safeguard", response={200: Safeguard, **ERRORS}, operation_id="ask_safeguard")
+def ask_safeguard(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Safeguard:
+    """How likely each pool of what was asked loses data in a year."""
+    return safeguard(asked_bundle(request, studio, plan_id, body))
+
+
+@router.post(
+    f"{PLAN}/safeguard/layouts", response={200: list[LayoutOdds], **ERRORS}, operation_id="layout_odds"
+)
+def ask_layout_odds(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[LayoutOdds]:
+    """The same of one pool's drives in every layout."""
+    return list(layout_odds(asked_bundle(request, studio, plan_id, body), body.pool_id))
 
 
 @router.post(f"{PLAN}/diagnose", response={200: Diagnosis, **ERRORS}, operation_id="diagnose_seat")

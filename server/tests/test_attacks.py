@@ -96,7 +96,7 @@ class WhatIsSaved(HouseCase):
             (undone["head"], undone["reason"], undone["document"]["plan"]["note"] != "new"), (3, "", True)
         )
         Revision.objects.filter(plan=self.house.tern, number=3).update(
-            document={"schema": "grand-larder/bundle/5", "plan": 7}, verdicts=None
+            document={"schema": "grand-larder/bundle/6", "plan": 7}, verdicts=None
         )
         restored = self.client_.post(f"{self.tern}/revisions/1/restore").json()
         self.assertEqual((restored["head"], restored["reason"]), (4, ""))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from decimal import Decimal
 from typing import Any
@@ -95,6 +95,16 @@ def compare_drives(bundle: Bundle, pool_id: str) -> tuple[DriveRow, ...]:
             patch = swap_patch(pool, drive)
             rows.append(DriveRow(**row, why_not="", patch=patch, **_figures(pool_stage(built, streams, own))))
     return tuple(rows)
+
+
+def in_layouts(bundle: Bundle, pool_id: str) -> Iterator[tuple[Layout, Pool, PoolResult | None]]:
+    """Every layout for the drives of one pool, the pool in it, and its figures; None where it cannot be."""
+    pool, streams, setting = _asked(bundle, pool_id)
+    for name in layouts_for(pool.layout, len(pool.drives_bytes) - pool.spares):
+        layout = parse_layout(name)
+        filesystem = pool.filesystem if name == pool.layout else _filesystem(pool, layout)
+        built, _ = _built(pool, layout_fields(pool, name, filesystem))
+        yield layout, built or pool, pool_stage(built, streams, setting) if built else None
 
 
 def _asked(bundle: Bundle, pool_id: str) -> tuple[Pool, int, PoolSetting]:

@@ -207,7 +207,7 @@ class Facts(Value):
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/5"], Field(alias="schema")]
+    schema_version: Annotated[Literal["grand-larder/bundle/6"], Field(alias="schema")]
     as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan

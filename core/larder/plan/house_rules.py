@@ -84,6 +84,18 @@ class HouseRules(Value):
     cards_safe_hours_max: Annotated[
         Number, Field(ge=0.5, le=168), labelled("Cards safe to wipe within", "h", 1)
     ] = 12.0
+    disk_deaths_percent: Annotated[
+        Number, Field(gt=0, le=50), labelled("Disks that die in a year", "%", 0.1)
+    ] = 1.5
+    old_disk_deaths_percent: Annotated[
+        Number, Field(gt=0, le=50), labelled("The same past the years they are trusted for", "%", 0.1)
+    ] = 3.0
+    flash_deaths_percent: Annotated[
+        Number, Field(gt=0, le=50), labelled("Flash drives that die in a year", "%", 0.1)
+    ] = 0.8
+    same_batch_times: Annotated[
+        Number, Field(ge=1, le=100), labelled("Of one batch, others die as often beside a dead one", "×", 0.5)
+    ] = 3.0
     player_seconds: Annotated[Number, Field(ge=0, le=60), labelled("A player holds", "s", 0.5)] = 2.0
     first_frame_seconds_max: Annotated[
         Number, Field(gt=0, le=30), labelled("First frame after a jump within", "s", 0.1)
@@ -121,6 +133,10 @@ RULE_REASONS: dict[str, str] = {
     "thin_overcommit_max": "What is promised beyond what there is runs out for everyone at once.",
     "working_days_per_week": "A day's bytes are moved so often a week: drives wear and are rated by it.",
     "cards_safe_hours_max": "From the last clapper in the evening to the first call of the next morning.",
+    "disk_deaths_percent": "Fleets of disks in their good years lose between one and two in a hundred.",
+    "old_disk_deaths_percent": "Past five years about twice as many of a fleet die.",
+    "flash_deaths_percent": "Flash dies about half as often as disks, and wears out besides.",
+    "same_batch_times": "Drives of one batch share their faults: after the first, others follow for a month.",
     "player_seconds": "What players read ahead by themselves; a shorter hitch than that nobody sees.",
     "first_frame_seconds_max": "Beyond half a second a jump feels like waiting, and one loses the place.",
     "free_bay_years": "Adding a drive to a free bay takes minutes, a further box weeks and its price.",

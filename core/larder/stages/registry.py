@@ -38,5 +38,14 @@ TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, 
 WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WORK, SITUATION, WIRING, SMALL_FILES, CARDS, PLUGS))
 REHEARSAL_STAGE = Stage("rehearsal", 6, "Rehearsal", ())
 """Its days are rehearsed when they are looked at, not with every verdict."""
-STAGES: tuple[Stage, ...] = (STOCK_STAGE, BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE, REHEARSAL_STAGE)
+SAFEGUARD_STAGE = Stage("safeguard", 7, "Safeguard", ())
+"""Its odds too are asked for when they are looked at."""
+STAGES: tuple[Stage, ...] = (
+    STOCK_STAGE,
+    BRIEF_STAGE,
+    TIERS_STAGE,
+    WIRING_STAGE,
+    REHEARSAL_STAGE,
+    SAFEGUARD_STAGE,
+)
 PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

@@ -464,6 +464,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/safeguard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Safeguard
+         * @description How likely each pool of what was asked loses data in a year.
+         */
+        post: operations["ask_safeguard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/safeguard/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Layout Odds
+         * @description The same of one pool's drives in every layout.
+         */
+        post: operations["layout_odds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/diagnose": {
         parameters: {
             query?: never;
@@ -1779,7 +1819,7 @@ export interface components {
              * Schema
              * @constant
              */
-            schema: "grand-larder/bundle/5";
+            schema: "grand-larder/bundle/6";
             /**
              * Judged on
              * Format: date
@@ -1829,6 +1869,10 @@ export interface components {
              *       "thin_overcommit_max": 1,
              *       "working_days_per_week": 5,
              *       "cards_safe_hours_max": 12,
+             *       "disk_deaths_percent": 1.5,
+             *       "old_disk_deaths_percent": 3,
+             *       "flash_deaths_percent": 0.8,
+             *       "same_batch_times": 3,
              *       "player_seconds": 2,
              *       "first_frame_seconds_max": 0.5,
              *       "free_bay_years": 3
@@ -2649,7 +2693,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal";
+            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal" | "safeguard";
             /** Title */
             title: string;
             /** Evidence */
@@ -3040,6 +3084,26 @@ export interface components {
              * @default 12
              */
             cards_safe_hours_max: number;
+            /**
+             * Disks that die in a year
+             * @default 1.5
+             */
+            disk_deaths_percent: number;
+            /**
+             * The same past the years they are trusted for
+             * @default 3
+             */
+            old_disk_deaths_percent: number;
+            /**
+             * Flash drives that die in a year
+             * @default 0.8
+             */
+            flash_deaths_percent: number;
+            /**
+             * Of one batch, others die as often beside a dead one
+             * @default 3
+             */
+            same_batch_times: number;
             /**
              * A player holds
              * @default 2
@@ -3473,7 +3537,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal";
+            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal" | "safeguard";
             /** Words */
             words: string;
             /** Path */
@@ -5903,6 +5967,88 @@ export interface components {
             unwatchable_s: number;
             /** Late S */
             late_s: number;
+        };
+        /**
+         * OddsOf
+         * @description The chance of a loss in a year, 0 to 1: of all data by dead disks, and by reads of a file or of all.
+         */
+        OddsOf: {
+            /** Disks */
+            disks: number;
+            /** Reads */
+            reads: number;
+            /** Total */
+            total: number;
+            /** Said */
+            said: string;
+        };
+        /**
+         * PoolOdds
+         * @description One pool at its final width. Times are hours; ``reads_lose`` is what an unreadable sector costs.
+         *
+         *     ``by_sheets`` takes data sheets' rates of unreadable sectors, which is an upper bound.
+         */
+        PoolOdds: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Members */
+            members: number;
+            /** Groups */
+            groups: number;
+            /** Survives */
+            survives: number;
+            /** Deaths A Year */
+            deaths_a_year: number;
+            /** Waits Hours */
+            waits_hours: number;
+            /** Rebuild Hours */
+            rebuild_hours: number;
+            /** Fatal Read */
+            fatal_read: number;
+            /** Same Batch */
+            same_batch: boolean;
+            /** Mean Years To Loss */
+            mean_years_to_loss: number;
+            /**
+             * Reads Lose
+             * @enum {string}
+             */
+            reads_lose: "a file" | "the pool";
+            odds: components["schemas"]["OddsOf"];
+            by_sheets: components["schemas"]["OddsOf"];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Safeguard
+         * @description All pools, and what the odds leave out.
+         */
+        Safeguard: {
+            /** Pools */
+            pools: components["schemas"]["PoolOdds"][];
+            /** Left Out */
+            left_out: string;
+        };
+        /**
+         * LayoutOdds
+         * @description One layout of the same drives; null where they are too few or lose data with the first.
+         */
+        LayoutOdds: {
+            /** Layout */
+            layout: string;
+            /** Words */
+            words: string;
+            /** Is Current */
+            is_current: boolean;
+            /** Plannable Bytes */
+            plannable_bytes: number;
+            /** Survives */
+            survives: number;
+            odds: components["schemas"]["OddsOf"];
         };
         /**
          * Compared
@@ -9227,6 +9373,186 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Helped"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    ask_safeguard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Safeguard"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    layout_odds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskPool"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOdds"][];
                 };
             };
             /** @description Bad Request */

@@ -6,6 +6,7 @@ from datetime import date
 from typing import Any
 
 from larder.asks.rehearsal.drawn_day import drawn_day
+from larder.asks.safeguard import safeguard
 from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
@@ -71,6 +72,11 @@ class RulesRule(unittest.TestCase):
         # A house where somebody stands: what of it is seen by whom is a rehearsal's to say.
         standing = demo("one-box")
         answers.append(lambda rules: drawn_day(standing.model_copy(update={"house_rules": rules})))
+        batch = changed(demo("one-box"), plan__pools__main__batches=1)
+        answers += [
+            lambda rules, plan=plan: safeguard(plan.model_copy(update={"house_rules": rules}))  # type: ignore[misc]
+            for plan in (demo("tern-and-tide"), batch, stocked({"hours_run": 60_000}))
+        ]
         rules = HouseRules()
         before = [answer(rules) for answer in answers]
         for name in HouseRules.model_fields:

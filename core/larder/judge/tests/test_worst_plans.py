@@ -175,6 +175,11 @@ class OldPlans(unittest.TestCase):
         self.assertEqual(evaluate(bundle), evaluate(demo("tern-and-tide")))
         self.assertEqual(bundle.plan.brief.timetable.begins_minute, 9 * 60)
         self.assertEqual((bundle.house_rules.player_seconds, bundle.plan.boxes[0].supplies), (2, 1))
+        later = json.loads((OLD / "bundle-5.json").read_bytes())
+        self.assertEqual((later["schema"], upgraded(later).changes), ("grand-larder/bundle/5", ()))
+        timetable = bundle_from(later).plan.brief.timetable
+        self.assertEqual((timetable.begins_minute, timetable.jobs[0].written_bytes), (510, 60_000_000_000))
+        self.assertEqual(bundle_from(later).house_rules.disk_deaths_percent, 1.5)
 
     def test_what_was_accepted_once_and_could_not_be_judged_opens_and_says_what_became_of_it(self) -> None:
         old = json.loads((OLD / "bundle-1.json").read_bytes())

@@ -23,7 +23,7 @@ SANE: dict[str, Any] = {
     "drive_read_bytes_per_s": 2e8, "drive_write_bytes_per_s": 2e8, "drive_bytes": 10**12, "budget": "100.00",
     "layout": "span",
     "hours": 1.0, "mixed_sizes": "", "drive_count": 12, "spares": 0, "is_mirrored": False,
-    "priced_on": "2026-01-01", "schema": "grand-larder/bundle/5", "horizon_date": "2029-01-01",
+    "priced_on": "2026-01-01", "schema": "grand-larder/bundle/6", "horizon_date": "2029-01-01",
 }  # fmt: skip
 FULL = {"seats": 60, "day_parts": 8, "at_peak": 8, "pools": 24, "services": 20}
 """Lists that cost the most, filled to the brim where a full one is drawn; others stay shorter."""

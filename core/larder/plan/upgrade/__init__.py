@@ -12,17 +12,18 @@ from dataclasses import dataclass
 
 from larder.base.errors import Refused
 
-from . import to_2, to_3, to_4, to_5
+from . import to_2, to_3, to_4, to_5, to_6
 from .change import Change, Document
 
 __all__ = ["FIRST", "NEWEST", "STEPS", "Change", "Document", "Upgraded", "upgraded"]
 
-FIRST, SECOND, THIRD, FOURTH, NEWEST = (f"grand-larder/bundle/{version}" for version in range(1, 6))
+FIRST, SECOND, THIRD, FOURTH, FIFTH, NEWEST = (f"grand-larder/bundle/{version}" for version in range(1, 7))
 STEPS: Mapping[str, Callable[[Document, list[Change]], Document]] = {
     FIRST: to_2.step,
     SECOND: to_3.step,
     THIRD: to_4.step,
     FOURTH: to_5.step,
+    FIFTH: to_6.step,
 }
 """The step away from each older version."""
 

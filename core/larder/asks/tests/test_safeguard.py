@@ -1,0 +1,97 @@
+"""Redundancy of pools: known setups, both ends, and what must hold of any."""
+
+import unittest
+from typing import Any
+
+from larder.asks.rehearsal.tests.test_rehearse import plan
+from larder.asks.safeguard import PoolOdds, layout_odds, odds_text, safeguard
+from larder.base.errors import Refused
+from larder.base.units import TB
+from larder.laws.loss_odds import HOURS_A_YEAR, Group, loss_odds, rate_of_afr
+from larder.tests.plans import DEMOS, demo
+
+LINE = "2 edit seats play 220 Mb/s"
+DISKS = {
+    "drive_kind": "hdd", "drive_bytes": 18 * TB, "drive_read_bytes_per_s": 250e6, "drive_write_bytes_per_s": 250e6,
+}  # fmt: skip
+
+
+def odds(**pool: Any) -> PoolOdds:
+    [told] = safeguard(plan(LINE, **{**DISKS, "drive_count": 8} | pool)).pools
+    return told
+
+
+class Known(unittest.TestCase):
+    def test_a_stripe_dies_with_any_drive_and_that_is_said(self) -> None:
+        told = odds(layout="stripe")
+        self.assertAlmostEqual(told.odds.total, 1 - (1 - 0.015) ** 8, places=9)
+        self.assertEqual((told.odds.reads, told.survives), (0, 0))
+        self.assertEqual(
+            told.sentence, "Main pool: a loss of data is about 1 in 10 a year; any dead drive is enough."
+        )
+        self.assertAlmostEqual(told.mean_years_to_loss, 1 / (8 * rate_of_afr(0.015) * HOURS_A_YEAR))
+
+    def test_double_parity_is_the_chain_of_its_own_times(self) -> None:
+        told = odds(layout="raid6")
+        group = Group(8, 2, rate_of_afr(0.015), 1 / (told.waits_hours + told.rebuild_hours), told.fatal_read)
+        self.assertAlmostEqual(told.odds.total / loss_odds(group, HOURS_A_YEAR).total, 1)
+        self.assertEqual(told.waits_hours, 72)
+        self.assertEqual(odds(layout="raid6", drive_count=9, spares=1).waits_hours, 0)
+        self.assertEqual(odds(layout="raid6", cold_spares=1).waits_hours, 12)
+        self.assertIn(
+            "most of it is a read error while the last drive rebuilds, which ends it", told.sentence
+        )
+        self.assertGreater(told.by_sheets.total, told.odds.total)
+
+    def test_striped_mirrors_are_pairs_and_one_copy_is_read(self) -> None:
+        told = odds(layout="raid10")
+        self.assertEqual((told.groups, told.members, told.survives), (4, 2, 1))
+        single = odds(layout="raid5")
+        self.assertAlmostEqual(single.fatal_read / told.fatal_read, 7, delta=0.6)
+        self.assertEqual((odds(layout="raid50:2").groups, odds(layout="raid50:2").members), (2, 4))
+
+    def test_a_read_costs_a_file_where_files_lie_whole_or_have_checksums(self) -> None:
+        for layout, loses in (("cow2", "a file"), ("filewise2", "a file"), ("raid6", "the pool")):
+            self.assertEqual(
+                odds(layout=layout, filesystem="cow" if layout == "cow2" else "journal").reads_lose, loses
+            )
+
+    def test_old_drives_one_batch_and_a_wait_make_it_worse(self) -> None:
+        now = odds(layout="raid6", drive_count=9, spares=1).odds.total
+        for worse in ({"hours_run": 50_000}, {"batches": 1}, {"drive_count": 8, "spares": 0}):
+            self.assertGreater(
+                odds(**{"layout": "raid6", "drive_count": 9, "spares": 1} | worse).odds.total, now, worse
+            )
+        flash = odds(layout="raid6", drive_kind="ssd")
+        self.assertEqual(flash.deaths_a_year, 0.008)
+
+
+class AnyPool(unittest.TestCase):
+    def test_more_parity_is_never_worse_and_the_safest_layout_comes_first(self) -> None:
+        rows = layout_odds(plan(LINE, **DISKS, layout="raid6", drive_count=12), "main")
+        told = {row.layout: row.odds.total for row in rows}
+        self.assertEqual([row.odds.total for row in rows], sorted(row.odds.total for row in rows))
+        self.assertLess(told["triple"], told["raid6"])
+        self.assertLess(told["raid6"], told["raid5"])
+        self.assertLess(told["raid5"], told["stripe"])
+        self.assertLess(told["mirror3"], told["raid10"])
+        self.assertEqual([row.layout for row in rows if row.is_current], ["raid6"])
+        self.assertRaises(Refused, layout_odds, plan(LINE), "attic")
+
+    def test_every_demo_has_odds_that_sum_and_a_sentence(self) -> None:
+        for name in DEMOS:
+            for pool in safeguard(demo(name)).pools:
+                self.assertAlmostEqual(pool.odds.total, pool.odds.disks + pool.odds.reads)
+                self.assertLessEqual(pool.odds.total, pool.by_sheets.total * (1 + 1e-9))
+                self.assertTrue(pool.sentence.startswith(pool.name) and pool.sentence.endswith("."))
+
+
+class Words(unittest.TestCase):
+    def test_odds_have_one_figure_and_an_end(self) -> None:
+        for value, said in (
+            (0.97, "nearly certain within a year"), (0.31, "about 3 in 10 a year"), (0.012, "about 1 in 80 a year"),
+            (1.1e-3, "about 1 in 900 a year"), (2.1e-5, "about 1 in 50,000 a year"),
+            (1e-9, "about 1 in 1,000,000,000 a year"),
+        ):  # fmt: skip
+            self.assertEqual(odds_text(value), said)
+        self.assertIn("below 1 in a billion a year by this model", odds_text(3e-12))

@@ -1,0 +1,1 @@
+export { SafeguardStage as default } from "./SafeguardStage";
