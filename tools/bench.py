@@ -23,7 +23,7 @@ from serve import throwaway_demo
 
 sys.path.insert(0, str(ROOT / "core"))
 
-from bench_core import CANDIDATES, all_parts_each_time, cold_sweeps, kept, many_pools, rehearsals
+from bench_core import CANDIDATES, all_parts_each_time, cold_sweeps, kept, many_pools, redundancy, rehearsals
 from bench_wires import milliseconds_of_wires
 from larder.asks.compare import compare_layouts
 from larder.base.memo import forget_all
@@ -118,6 +118,7 @@ def core_rows() -> list[Row]:
     many, one_by_one = many_pools(demo.plan.pools[0])
     inventory = inventory_of(5_000)
     day, walked = rehearsals(demo)
+    odds = redundancy()
     wires, judging = milliseconds_of_wires(), "judging that plan, warm"
     seats = tuple(SeatClass(f"class {n}", 10, (10 + 7 * n) * 1e6, 0.3) for n in range(20))
     return [
@@ -134,6 +135,14 @@ def core_rows() -> list[Row]:
             "the same day shared out second by second",
             [walked],
             "≤ 10 ms",
+        ),
+        row("odds of a loss, one group", odds["chain"], "a general matrix exponential", odds["general"]),
+        row(
+            "200,000 groups of 12 lived through for a year",
+            odds["bulk"],
+            "drawing their first deaths one by one",
+            odds["one by one"],
+            "≥ 10 M lifetimes/s",
         ),
         row("evaluate after a nudge, core", warm, "itself without the memo", milliseconds(cold)),
         row("large plan judged, cold", large_cold, "the demo plan, cold", milliseconds(cold), "≤ 40 ms"),

@@ -5,8 +5,10 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from random import Random
 
 import numpy as np
+from scipy.linalg import expm
 
 from larder.asks.movers import _both_ways, movers_of, numbers_of, sweep, with_number
 from larder.asks.rehearsal.rehearse import gone_by, rehearsed
@@ -19,6 +21,8 @@ from larder.laws.device import MECHANICS
 from larder.laws.drive_set import DriveSet
 from larder.laws.fluid_day import shares
 from larder.laws.layout import LAYOUTS, parse_layout
+from larder.laws.lifetimes import House, live_through
+from larder.laws.loss_odds import HOURS_A_YEAR, Group, loss_odds, rates
 from larder.laws.pool import Candidates, Drive, Keeping, figures_of_many
 from larder.plan.bundle import Bundle
 from larder.plan.pools import Pool
@@ -57,6 +61,28 @@ def rehearsals(bundle: Bundle) -> tuple[list[float], float]:
             shares(caps, weights, [f.level for f in now], [f.costs for f in now], capacities)
 
     return times, seconds(walk) * 1000 * SECONDS_APART
+
+
+def redundancy() -> dict[str, list[float]]:
+    """Milliseconds: odds by the chain and by a general exponential, lifetimes in bulk and one by one."""
+    group = Group(12, 2, 2e-6, 0.01, 0.02, 3.0)
+    house = House(12, 2, 5e5, 100.0, 0.02, 3.0)
+    generator = rates(group)
+    generator[np.diag_indices_from(generator)] = -generator.sum(axis=1)
+    random, slow = np.random.default_rng(1), Random(1)
+
+    def one_by_one() -> None:
+        for _ in range(2_000):
+            min(slow.expovariate(1 / 5e5) for _ in range(12))
+
+    return {
+        "chain": [seconds(lambda: loss_odds(group, HOURS_A_YEAR)) * 1000 for _ in range(50)],
+        "general": [seconds(lambda: expm(generator * HOURS_A_YEAR)) * 1000 for _ in range(50)],
+        "bulk": [
+            seconds(lambda: live_through(house, HOURS_A_YEAR, 200_000, random)) * 1000 for _ in range(SWEEPS)
+        ],
+        "one by one": [seconds(one_by_one) * 1000 * 100 for _ in range(SWEEPS)],
+    }
 
 
 def cold_sweeps(bundle: Bundle) -> list[float]:

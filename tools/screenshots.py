@@ -83,6 +83,8 @@ def stages(page: Page) -> None:
             page.get_by_role("main").get_by_role("heading").first.wait_for()
             if stage.id == "wiring":
                 page.get_by_text("single changes tried").wait_for()
+            if stage.id == "safeguard":
+                page.get_by_role("table", name="Odds by layout").wait_for()
             shoot(page, stage.id)
     page.get_by_role("link", name="Tiers").click()
     page.get_by_text("These drives under every layout").click()

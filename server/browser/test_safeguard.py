@@ -5,6 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import expect
 
 from browser.page import BrowserCase
+from tests.workers import worker
 
 
 class Safeguarding(BrowserCase):
@@ -25,3 +26,17 @@ class Safeguarding(BrowserCase):
         self.page.get_by_role("link", name="Safeguard").click()
         expect(reckoned.get_by_role("row").filter(has_text="die in a year")).to_contain_text("6 %")
         expect(said).not_to_contain_text("1 in 50,000")
+
+    def test_a_group_is_lived_through_by_a_worker(self) -> None:
+        self.open_plan(stage="Safeguard")
+        self.page.get_by_role("button", name="Live through ten million years of a group").click()
+        expect(self.page.get_by_role("progressbar", name="Years lived through")).to_be_visible()
+        works = worker()
+        try:
+            said = self.page.get_by_role("region", name="Redundancy")
+            expect(said).to_contain_text(
+                "10,000,000 years of such a group were lived through", timeout=90_000
+            )
+        finally:
+            works.terminate()
+            works.wait()

@@ -8,6 +8,7 @@ from typing import Any
 
 from larder.asks.rehearsal.failures import parse_failure
 from larder.asks.rehearsal.many_days import DayFigures, ManyDays
+from larder.asks.safeguard import LivedPart, PoolLived
 from larder.readers.plan_file import bundle_from
 
 Json = dict[str, Any]
@@ -30,6 +31,14 @@ def _rehearse_days(asked: Json) -> Work:
     )
 
 
-REHEARSE_DAYS = "rehearse-days"
-KINDS: Mapping[str, Callable[[Json], Work]] = {REHEARSE_DAYS: _rehearse_days}
+def _lifetimes(asked: Json) -> Work:
+    lived = PoolLived(bundle_from(asked["document"]), asked["pool_id"], asked["seed"])
+    return Work(
+        part=lambda number: lived.part(number).model_dump(mode="json"),
+        summed=lambda parts: lived.summed(map(LivedPart.model_validate, parts)).model_dump(mode="json"),
+    )
+
+
+REHEARSE_DAYS, LIFETIMES = "rehearse-days", "lifetimes"
+KINDS: Mapping[str, Callable[[Json], Work]] = {REHEARSE_DAYS: _rehearse_days, LIFETIMES: _lifetimes}
 """By name; each is made ready from what was asked, by whichever worker, as often as one likes."""

@@ -94,7 +94,7 @@ class LongWork(TransactionTestCase):
         self.check_whole(job)
         told = self.client_.get(self.url).json()
         self.assertEqual((told[0]["status"], told[0]["done"]), ("done", 240))
-        self.assertEqual(told[0]["result"]["days"], 240)
+        self.assertEqual(told[0]["days"]["days"], 240)
 
     def test_cancelled_it_stops_and_tried_again_it_goes_on_where_it_was(self) -> None:
         job = self.begin(60)
@@ -115,6 +115,20 @@ class LongWork(TransactionTestCase):
             list(AuditEntry.objects.filter(action__endswith="job").values_list("action", flat=True)),
             ["retry job", "cancel job", "begin job"],
         )
+
+    def test_lifetimes_are_a_job_too_and_come_to_what_the_chain_says(self) -> None:
+        url = f"/api/studios/slipway-house/plans/{self.house.tern.pk}/safeguard/lifetimes"
+        told = self.post(url, {"base": 1, "pool_id": "main", "million_years": 1})
+        self.assertEqual((told["kind"], told["wanted"], told["pool_id"]), ("lifetimes", 5, "main"))
+        tasks.work_on_slice(told["id"], 0, 5)
+        [done] = self.client_.get(url).json()
+        self.assertEqual(
+            (done["status"], done["lifetimes"]["groups"], done["days"]), ("done", 1_000_000, None)
+        )
+        self.assertIn("1,000,000 years of such a group were lived through", done["lifetimes"]["sentence"])
+        self.assertEqual(self.client_.get(self.url).json(), [])
+        bad = self.client_.post(url, json.dumps({"base": 1, "pool_id": "attic"}), "application/json")
+        self.assertIn("the id of a pool (main)", bad.json()["sentence"])
 
     def test_what_two_do_twice_is_kept_once(self) -> None:
         job = self.begin(20)

@@ -56,7 +56,7 @@ export type Safeguard = Schemas["Safeguard"];
 export type PoolOdds = Schemas["PoolOdds"];
 export type LayoutOdds = Schemas["LayoutOdds"];
 export type Diagnosis = Schemas["Diagnosis"];
-export type DaysJob = Schemas["DaysJob"];
+export type LongJob = Schemas["JobOut"];
 export type PlanDocument = PlanOut["document"];
 
 let token = "";

@@ -1112,6 +1112,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/safeguard/lifetimes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Lifetimes
+         * @description The plan's newest jobs of lifetimes, the newest first.
+         */
+        get: operations["list_lifetimes"];
+        put?: never;
+        /**
+         * Live Through
+         * @description Begin to live through the groups of a pool of what is asked, as a job.
+         */
+        post: operations["live_through"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -6960,32 +6984,6 @@ export interface components {
             at: string;
         };
         /**
-         * DaysJob
-         * @description Drawn days as a job: how far it is, what broke in them, and what they came to once all are done.
-         */
-        DaysJob: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            status: components["schemas"]["Status"];
-            /** Done */
-            done: number;
-            /** Wanted */
-            wanted: number;
-            /** Fault */
-            fault: string;
-            /** Fails */
-            fails: string[];
-            /**
-             * Asked At
-             * Format: date-time
-             */
-            asked_at: string;
-            result: components["schemas"]["RehearsedDays"] | null;
-        };
-        /**
          * JobDays
          * @description Clock times at which a copy was done, a day after it all began where it was not; and how often late.
          */
@@ -6998,6 +6996,64 @@ export interface components {
             p95: components["schemas"]["Quantile"];
             /** Late Days */
             late_days: number;
+        };
+        /**
+         * JobOut
+         * @description A job: how far it is, what it was asked about, and what it came to once all of it is done.
+         *
+         *     Of drawn days ``fails`` is what broke in them; of lifetimes ``pool_id`` is whose.
+         */
+        JobOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            status: components["schemas"]["Status"];
+            /** Done */
+            done: number;
+            /** Wanted */
+            wanted: number;
+            /** Fault */
+            fault: string;
+            /** Fails */
+            fails: string[];
+            /** Pool Id */
+            pool_id: string;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            days: components["schemas"]["RehearsedDays"] | null;
+            lifetimes: components["schemas"]["Lifetimes"] | null;
+        };
+        /**
+         * Lifetimes
+         * @description What living through a pool's groups came to, beside the chain; odds are of one of its groups in a year.
+         *
+         *     ``low`` and ``high`` hold the odds nineteen times in twenty; null where fewer than a hundred losses were
+         *     seen.
+         */
+        Lifetimes: {
+            /** Pool Id */
+            pool_id: string;
+            /** Groups */
+            groups: number;
+            /** By Disks */
+            by_disks: number;
+            /** By Reads */
+            by_reads: number;
+            /** Chain */
+            chain: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * Quantile
@@ -7076,6 +7132,36 @@ export interface components {
              * @default 500
              */
             days: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * AskLifetimes
+         * @description So many million years of a pool's groups.
+         */
+        AskLifetimes: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Pool Id */
+            pool_id: string;
+            /**
+             * Million Years
+             * @default 10
+             */
+            million_years: number;
             /**
              * Seed
              * @default 1
@@ -12393,7 +12479,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DaysJob"][];
+                    "application/json": components["schemas"]["JobOut"][];
                 };
             };
             /** @description Bad Request */
@@ -12483,7 +12569,183 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DaysJob"];
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    list_lifetimes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    live_through: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskLifetimes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -12569,7 +12831,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DaysJob"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -12655,7 +12917,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DaysJob"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */
@@ -12741,7 +13003,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DaysJob"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */

@@ -4,7 +4,7 @@ import unittest
 from typing import Any
 
 from larder.asks.rehearsal.tests.test_rehearse import plan
-from larder.asks.safeguard import PoolOdds, layout_odds, odds_text, safeguard
+from larder.asks.safeguard import PoolLived, PoolOdds, layout_odds, odds_text, safeguard
 from larder.base.errors import Refused
 from larder.base.units import TB
 from larder.laws.loss_odds import HOURS_A_YEAR, Group, loss_odds, rate_of_afr
@@ -84,6 +84,25 @@ class AnyPool(unittest.TestCase):
                 self.assertAlmostEqual(pool.odds.total, pool.odds.disks + pool.odds.reads)
                 self.assertLessEqual(pool.odds.total, pool.by_sheets.total * (1 + 1e-9))
                 self.assertTrue(pool.sentence.startswith(pool.name) and pool.sentence.endswith("."))
+
+
+class Lived(unittest.TestCase):
+    def test_a_pool_is_lived_through_in_parts_and_agrees_with_its_chain(self) -> None:
+        bundle = plan(LINE, **DISKS, layout="raid5", drive_count=12)
+        lived = PoolLived(bundle, "main", 3)
+        told = lived.summed([lived.part(n) for n in range(2)])
+        self.assertEqual((told.groups, told.pool_id), (400_000, "main"))
+        assert told.low is not None
+        assert told.high is not None
+        # Nineteen times in twenty is not always: twice the interval holds it.
+        wide = told.high - told.low
+        self.assertTrue(told.low - wide / 2 <= told.chain <= told.high + wide / 2)
+        self.assertRegex(told.sentence, r"400,000 years .* lost by dead drives and .* by a read")
+        rare = PoolLived(plan(LINE, **DISKS, layout="triple", drive_count=8), "main", 3)
+        few = rare.summed([rare.part(0)])
+        self.assertIsNone(few.low)
+        self.assertIn("fewer than 100 say too little", few.sentence)
+        self.assertRaises(Refused, PoolLived, bundle, "attic", 1)
 
 
 class Words(unittest.TestCase):

@@ -1,18 +1,19 @@
 import { useState } from "react";
 
-import type { DaysJob } from "../../api/client";
+import type { LongJob } from "../../api/client";
 import { Button } from "../../kit/Button";
 import { agoText, clockText, counted } from "../../kit/format";
 import { Select } from "../../kit/Input";
 import { Problem } from "../../kit/Problem";
-import { Progress } from "../../kit/Progress";
 import { Heads, Table } from "../../kit/Table";
 import { usePlanTools } from "../../plan/context";
+import { JobStanding } from "../../plan/JobStanding";
+import { isOpen } from "../../plan/useLongJob";
 import type { Fails } from "./useDay";
-import { isOpen, useManyDays } from "./useManyDays";
+import { useManyDays } from "./useManyDays";
 
 const OFFERED = [200, 500, 2_000] as const;
-type Days = NonNullable<DaysJob["result"]>;
+type Days = NonNullable<LongJob["days"]>;
 type Quantile = Days["unwatchable_p50_s"];
 
 /** Many drawn days: how bad one is as a rule, and how bad the worst of twenty. */
@@ -24,7 +25,8 @@ export function ManyDays({ fails }: { fails: Fails }) {
   return (
     <>
       <h3 className="mt-5">Many days</h3>
-      {job && <Standing job={job} />}
+      {job && <JobStanding job={job} part="day" label="Days drawn" />}
+      {job?.days && <Result job={job} days={job.days} />}
       <Problem of={begin.error ?? step.error} />
       {mayWrite && (
         <p className="mt-1 flex flex-wrap items-center gap-2">
@@ -59,20 +61,7 @@ export function ManyDays({ fails }: { fails: Fails }) {
   );
 }
 
-function Standing({ job }: { job: DaysJob }) {
-  const far = `${job.done.toLocaleString("en-GB")} of ${counted(job.wanted, "day")}`;
-  if (isOpen(job))
-    return (
-      <div role="status">
-        <Progress label="Days drawn" done={job.done} of={job.wanted} />
-        <span className="faint text-sm">{far}</span>
-      </div>
-    );
-  if (!job.result) return <p>{job.status === "failed" ? job.fault : `Cancelled after ${far}.`}</p>;
-  return <Result job={job} days={job.result} />;
-}
-
-function Result({ job, days }: { job: DaysJob; days: Days }) {
+function Result({ job, days }: { job: LongJob; days: Days }) {
   const stand = days.seats.filter((seat) => seat.p95.high > 0);
   const [now] = useState(() => Date.now());
   const besides = job.fails.length ? `, with ${job.fails.join(" and ")}` : "";

@@ -6,6 +6,7 @@ import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { Table } from "../../kit/Table";
 import { Tabs } from "../../kit/Tabs";
+import { LivedThrough } from "./LivedThrough";
 import { OddsDrawing } from "./OddsDrawing";
 import { useLayoutOdds, useSafeguard } from "./useSafeguard";
 
@@ -45,6 +46,7 @@ export function SafeguardStage() {
           />
         )}
         {pool && <ReckonedFrom pool={pool} />}
+        {pool && <LivedThrough poolId={pool.id} />}
       </section>
       {pool && <Layouts pool={pool} />}
     </div>
