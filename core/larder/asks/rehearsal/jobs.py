@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 
 from larder.asks.share_out import COPIES_REQUESTS
 from larder.base.errors import Refused
@@ -65,7 +65,7 @@ def _fits(stage: SetUp, job: DayJob, pool_id: str, size: float, field: str = "by
         raise Refused(where, said(size, "", "bytes"), wanted, job.name)
 
 
-def _cards(stage: SetUp, job: DayJob) -> Iterator[Change]:
+def _cards(stage: SetUp, job: DayJob) -> Iterable[Change]:
     n = next(n for n, one in enumerate(stage.situation.work.asking) if one.id == job.seat_id)
     at = _starts_s(stage, job)
     deadline = _deadline_s(stage, job, at + stage.judged.bundle.house_rules.cards_safe_hours_max * 3600)
@@ -75,16 +75,16 @@ def _cards(stage: SetUp, job: DayJob) -> Iterator[Change]:
     # Cards go to the stations of a class in turn.
     k = listed.index(job.id) % max(stage.situation.work.asking[n].count, 1)
     stage.card((n, k), (job.id, job.name), float(job.bytes), at, deadline)
-    yield from ()
+    return ()
 
 
-def _render(stage: SetUp, job: DayJob) -> Iterator[Change]:
+def _render(stage: SetUp, job: DayJob) -> Iterable[Change]:
     """Reads and writes where the seat works, each as fast as the other comes along."""
     n = next(n for n, one in enumerate(stage.situation.work.asking) if one.id == job.seat_id)
     home = next(iter(stage.situation.work.work_homes[n]), None)
     if home is None or (stage.resources.way(n, 0, home, reads=True)) is None:
         stage.left_out.append(job.name)
-        return
+        return ()
     if job.written_bytes:
         _fits(stage, job, home, job.written_bytes, "written_bytes")
     both = [(True, float(job.bytes), _most(job))]
@@ -96,16 +96,16 @@ def _render(stage: SetUp, job: DayJob) -> Iterator[Change]:
         costs = (*way, *stage.at_pool(home, reads=reads))
         places.append(stage.add(_copying(stage, job, costs, (size, most), stage.through(home, reads=reads))))
     _told(stage, job, float(job.bytes + job.written_bytes), places)
-    yield from ()
+    return ()
 
 
-def _copy(stage: SetUp, job: DayJob) -> Iterator[Change]:
+def _copy(stage: SetUp, job: DayJob) -> Iterable[Change]:
     """Read in one pool and written in another at the same rate."""
     _fits(stage, job, job.to_pool_id, job.bytes)
     way = stage.resources.between(job.pool_id, job.to_pool_id)
     if way is None:
         stage.left_out.append(job.name)
-        return
+        return ()
     costs = (
         *way,
         *stage.at_pool(job.pool_id, reads=True),
@@ -114,10 +114,10 @@ def _copy(stage: SetUp, job: DayJob) -> Iterator[Change]:
     through = stage.through(job.to_pool_id, reads=False)
     place = stage.add(_copying(stage, job, costs, (float(job.bytes), _most(job)), through))
     _told(stage, job, float(job.bytes), [place])
-    yield from ()
+    return ()
 
 
-def _upload(stage: SetUp, job: DayJob) -> Iterator[Change]:
+def _upload(stage: SetUp, job: DayJob) -> Iterable[Change]:
     """Over the outside line, which gives it no more than it has."""
     up = stage.judged.bundle.plan.brief.limits.line.up_bytes_per_s
     if up <= 0:
@@ -126,7 +126,7 @@ def _upload(stage: SetUp, job: DayJob) -> Iterator[Change]:
     costs = (*stage.resources.out(job.pool_id), *stage.at_pool(job.pool_id, reads=True))
     place = stage.add(_copying(stage, job, costs, (float(job.bytes), min(_most(job), up)), -1))
     _told(stage, job, float(job.bytes), [place])
-    yield from ()
+    return ()
 
 
 def _copying(stage: SetUp, job: DayJob, costs: Costs, how: tuple[float, float], through: int) -> Flow:
@@ -182,16 +182,16 @@ def _meanwhile(stage: SetUp, job: DayJob, people: float, place: int) -> Iterator
     yield Change(starts, {at: 1 / people}, after=place)
 
 
-def _destage(stage: SetUp, job: DayJob) -> Iterator[Change]:
+def _destage(stage: SetUp, job: DayJob) -> Iterable[Change]:
     """A run is a buffer's: :func:`destaged_s`. Raises :class:`Refused` where there is no staging drive."""
     staging = [hold for hold in stage.holds if hold.kind == "staging" and hold.pool_id == job.pool_id]
     if not staging:
         where = f"plan/brief/timetable/jobs/{job.id}/pool_id"
         raise Refused(where, stage.pools[job.pool_id].name, "a pool with a staging drive", job.name)
-    yield from ()
+    return ()
 
 
-_ADDED = {
+_ADDED: dict[str, Callable[[SetUp, DayJob], Iterable[Change]]] = {
     "cards": _cards,
     "render": _render,
     "copy": _copy,

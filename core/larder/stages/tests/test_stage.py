@@ -21,7 +21,7 @@ class Registry(unittest.TestCase):
                 ("tiers", 4, "Tiers", False),
                 ("wiring", 5, "Wiring", False),
                 ("rehearsal", 6, "Rehearsal", False),
-            ("safeguard", 7, "Safeguard", False),
+                ("safeguard", 7, "Safeguard", False),
             ],
         )
 

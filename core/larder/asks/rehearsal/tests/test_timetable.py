@@ -1,8 +1,10 @@
 """What the timetable fixes, and its jobs: by hand, at both ends, and what is refused."""
 
+import re
 import unittest
 from typing import Any
 
+from larder.asks.rehearsal.account import minutes_text
 from larder.asks.rehearsal.drawn_day import drawn_day
 from larder.asks.rehearsal.failures import Failure
 from larder.asks.rehearsal.helped import helped
@@ -14,6 +16,7 @@ from larder.base.units import GB, MB, TB
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
+from larder.tests.random_plans import random_plan
 
 from .test_rehearse import HOUR, plan, seat
 
@@ -307,6 +310,29 @@ class WouldHaveHelped(unittest.TestCase):
         self.assertRegex(
             told, r"Render begins at [\d,]+ MB/s and goes at [\d.]+ MB/s from 18:\d\d on; it is done at"
         )
+
+
+class Account(unittest.TestCase):
+    def test_its_figures_are_the_days(self) -> None:
+        told = 0
+        for seed in range(40):
+            bundle = random_plan(seed)
+            pools = [pool.id for pool in bundle.plan.pools]
+            drawn = drawn_day(bundle, [Failure("disk", pools[0], 10 * HOUR)] if seed % 2 else [])
+            day = drawn.day
+            for line in drawn.account:
+                name = line.split(" is ")[0]
+                if stood := re.search(r"is unwatchable for (a minute|\d+ minutes)", line):
+                    seats = [s for s in day.seats if name in (s.name, f"{s.name} {s.number}")]
+                    self.assertIn(stood[1], [minutes_text(s.unwatchable_s) for s in seats], line)
+                    self.assertTrue(any(s.blamed_name in line for s in seats), line)
+                    told += 1
+                if late := re.search(r"(\d\d:\d\d), (.*) after its deadline", line):
+                    jobs = [j for j in day.jobs if j.name == name]
+                    self.assertIn(late[2], [minutes_text(j.late_s) for j in jobs], line)
+            if not day.unwatchable_s:
+                self.assertFalse(any("unwatchable" in line for line in drawn.account))
+        self.assertGreater(told, 10)
 
 
 class FirstFrame(unittest.TestCase):
