@@ -48,6 +48,10 @@ class Known(unittest.TestCase):
         self.assertEqual((told.groups, told.members, told.survives), (4, 2, 1))
         single = odds(layout="raid5")
         self.assertAlmostEqual(single.fatal_read / told.fatal_read, 7, delta=0.6)
+        # However many copies there are, one is read.
+        self.assertAlmostEqual(
+            odds(layout="mirror", drive_count=12).fatal_read, odds(layout="mirror", drive_count=2).fatal_read
+        )
         self.assertEqual((odds(layout="raid50:2").groups, odds(layout="raid50:2").members), (2, 4))
 
     def test_a_read_costs_a_file_where_files_lie_whole_or_have_checksums(self) -> None:

@@ -85,6 +85,44 @@ class Known(unittest.TestCase):
         self.assertAlmostEqual(ended(day, 0), known.seconds_total, delta=1e-3)
         self.assertAlmostEqual(day.dirty_bytes_max[0], 10 * GB, delta=1e3)
 
+    def test_a_full_buffer_is_no_other_sharing_than_none(self) -> None:
+        reader = Flow([(DRIVES, 1.0)], 1e12, stops_s=100, weight=2)
+        writer = Flow([(LINK, 1.0)], 1e12, stops_s=100, weight=2, through=0)
+        tiny = Buffer(1e6, [(DRIVES, 1.0)], weight=8)
+        through = fluid_day([reader, writer], [tiny], [10 * GB, 1 * GB], 100)
+        straight = fluid_day(
+            [reader, Flow([(LINK, 1.0), (DRIVES, 1.0)], 1e12, stops_s=100, weight=2)],
+            (),
+            [10 * GB, 1 * GB],
+            100,
+        )
+        for one, other in zip(through.flows, straight.flows, strict=True):
+            self.assertAlmostEqual(one.moved_bytes / other.moved_bytes, 1, places=3)
+        self.assertAlmostEqual(straight.flows[0].moved_bytes, 50 * GB)
+
+    def test_a_run_empties_a_buffer_once_and_what_comes_later_waits_for_the_next(self) -> None:
+        early = Flow([(LINK, 1.0)], 1 * GB, size_bytes=50 * GB, through=0)
+        late = Flow([(LINK, 1.0)], 1 * GB, starts_s=400, size_bytes=30 * GB, through=0)
+        day = fluid_day(
+            [early, late], [Buffer(200 * GB, [(DRIVES, 1.0)], runs=(100.0,))], [1 * GB, 1 * GB], 1_000
+        )
+        held = {round(m.at_s): m.dirty_bytes[0] / GB for m in day.moments}
+        self.assertAlmostEqual(held[100], 50)
+        self.assertAlmostEqual(held[150], 0)
+        self.assertAlmostEqual(held[430], 30)
+        self.assertAlmostEqual(day.moments[-1].dirty_bytes[0] / GB, 30)
+        again = fluid_day(
+            [early, late], [Buffer(200 * GB, [(DRIVES, 1.0)], runs=(100.0, 500.0))], [GB, GB], 1_000
+        )
+        self.assertAlmostEqual(again.moments[-1].dirty_bytes[0], 0)
+
+    def test_a_change_that_follows_a_flow_comes_when_that_is_done(self) -> None:
+        first = Flow([(LINK, 1.0)], 1e12, size_bytes=100 * GB)
+        second = Flow([(DRIVES, 1.0)], 1e12, size_bytes=1_000 * GB)
+        day = fluid_day([first, second], (), [1 * GB, 1 * GB], DAY, [Change(0, {DRIVES: 0.5}, after=0)])
+        self.assertAlmostEqual(ended(day, 1), 100 + 900 / 0.5)
+        self.assertEqual([round(change.at_s) for change in day.changes], [100])
+
     def test_a_failure_slows_from_its_minute_on(self) -> None:
         job = Flow([(DRIVES, 1.0)], 1e12, size_bytes=100 * GB)
         day = fluid_day([job], (), [1e12, 1 * GB], DAY, [Change(50, {DRIVES: 0.25})])

@@ -26,12 +26,12 @@ USUAL: tuple[Reading, ...] = ("copy_from", "copy_to", "copy_to_at_first", "wire"
 SEEDS = 40
 
 
-def with_another_way(bundle: Bundle) -> Bundle:
-    """A second, slow link from the colour seat straight to the storage."""
+def with_another_way(bundle: Bundle, speed: str = "1GbE") -> Bundle:
+    """A second link from the colour seat straight to the storage."""
     document = bundle.document()
     far = next(w["far"] for w in document["plan"]["wiring"]["links"] if not w["far"].startswith("switch"))
     document["plan"]["wiring"]["links"].append(
-        {"id": "office", "near": "seat:colour", "far": far, "speed": "1GbE", "category": "unsaid"}
+        {"id": "office", "near": "seat:colour", "far": far, "speed": speed, "category": "unsaid"}
     )
     return bundle_from(document)
 
@@ -105,6 +105,12 @@ class Known(unittest.TestCase):
             with_another_way(house), copy_from=104e6, copy_to=104e6, wire=1.1e9, at_another_seat=930e6
         )
         self.assertEqual(other[0], "wrong-address")
+
+    def test_another_way_that_is_as_fast_is_no_culprit(self) -> None:
+        for speed, is_one in (("1GbE", True), ("10GbE", False)):
+            place = house_at(judge(with_another_way(plan(LINE, **FLASH), speed), PARTS), "colour")
+            found = [each.id for each in culprits_of(place.house, place.context)]
+            self.assertEqual("wrong-address" in found, is_one)
 
     def test_equal_frames_from_local_flash_clear_the_storage(self) -> None:
         house = plan(LINE, **FLASH)
