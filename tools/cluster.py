@@ -122,6 +122,8 @@ class Cluster:
             lines = self.log.read_text(errors="replace").splitlines()[-30:]
         except OSError:
             return "it left no log"
+        # That a connection ended with it is no reason why it did.
+        lines = [line for line in lines if "terminating connection" not in line]
         grave = [line for line in lines if any(word in line for word in ("PANIC", "FATAL", "ERROR"))]
         said = (grave or lines or ["its log is empty"])[-1].strip()
         return f"{said} ({self.log})"

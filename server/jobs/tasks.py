@@ -6,10 +6,11 @@ given to another once its heartbeat stops, and begins where it was. What two hav
 
 from __future__ import annotations
 
+import logging
 import time
 from uuid import UUID
 
-from django.db import transaction
+from django.db import InterfaceError, OperationalError, transaction
 from django.utils import timezone
 from procrastinate import JobContext
 from procrastinate.contrib.django import app
@@ -19,6 +20,7 @@ from larder.base.errors import LarderError
 from .kinds import KINDS, Work
 from .models import OPEN, JobPart, LongJob, Status
 
+log = logging.getLogger("larder")
 QUEUE = "long"
 SLICE = 20
 COMMIT_SECONDS = 0.5
@@ -38,7 +40,10 @@ def slice_task(context: JobContext, job_id: str, first: int, stop: int) -> None:
     """A slice; one that comes to nothing each time ends its job."""
     try:
         work_on_slice(job_id, first, stop)
+    except (OperationalError, InterfaceError):
+        raise  # the database is away: another try comes when it is back
     except Exception:
+        log.exception("a slice of job %s came to nothing", job_id)
         if context.job.attempts + 1 >= MOST_TRIES:
             _fail(UUID(job_id), "The server made a mistake; its log tells the reason.")
         raise

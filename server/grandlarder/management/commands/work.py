@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import asyncio
+import logging
 import signal
+import time
 from argparse import ArgumentParser
 from typing import Any
 
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandError
 from procrastinate.contrib.django import app
 
 from grandlarder.serving import end_with_parent
 from jobs.tasks import QUEUE, STALLED_SECONDS
+
+PAUSE_SECONDS = 2.0
+"""Before it ends over a lost database: whoever starts it again must not do so all the time."""
 
 
 async def _work() -> None:
@@ -39,4 +44,12 @@ class Command(BaseCommand):
         if options["parent"]:
             end_with_parent(options["parent"])
             signal.signal(signal.SIGHUP, signal.SIG_IGN)
-        asyncio.run(_work())
+        # What the queue's library tells of a lost database are pages; one line says as much.
+        for told in ("procrastinate", "psycopg.pool"):
+            logging.getLogger(told).setLevel(logging.CRITICAL)
+        try:
+            asyncio.run(_work())
+        except Exception as error:  # noqa: BLE001  (whoever started it starts it again)
+            time.sleep(PAUSE_SECONDS)
+            told = " ".join(str(error).split())[:200] or type(error).__name__
+            raise CommandError(f"The worker on long work has ended: {told}") from None
