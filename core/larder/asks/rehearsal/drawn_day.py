@@ -15,9 +15,9 @@ from larder.stages.stage import judge
 from larder.stages.wiring import WIRING
 
 from .account import account_of
-from .failures import Failure
+from .failures import Failure, is_lost, is_spared
 from .rehearse import GoneBy, Rehearsal, gone_by, told_of
-from .set_up import SetUp, degraded_share
+from .set_up import SetUp
 
 MOST_HOPS, LEAST_USED = 40, 0.02
 """So many hops are told, the fullest first, and none that is hardly used."""
@@ -141,12 +141,11 @@ def _states(gone: GoneBy, failures: Iterable[Failure]) -> Iterator[PoolState]:
         if failure.of == "disk":
             deaths[failure.id] += 1
             pool = stage.pools[failure.id]
-            is_lost = degraded_share(pool) is None or deaths[failure.id] > pool.guaranteed_failures
-            spared = deaths[failure.id] <= pool.spares + pool.shared_spares
-            if is_lost or not spared:
+            lost = is_lost(pool, deaths[failure.id])
+            if lost or not is_spared(pool, deaths[failure.id]):
                 yield PoolState(
                     id=failure.id,
-                    state="lost" if is_lost else "degraded",
+                    state="lost" if lost else "degraded",
                     from_s=stage.into_day(failure.clock_s) + stage.begins_s,
                     to_s=SECONDS_A_DAY + stage.begins_s,
                 )

@@ -14,10 +14,11 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 from larder.base.errors import Refused
-from larder.base.units import SECONDS_A_DAY, clock_text, parse_clock
+from larder.base.units import SECONDS_A_DAY, parse_clock
 from larder.laws.fluid_day import Change
 from larder.plan.bundle import Plan
 from larder.plan.wiring import End
+from larder.stages.pool import PoolResult
 from larder.stages.pool_setting import SETTINGS
 from larder.stages.trouble import kept_in
 
@@ -37,11 +38,6 @@ class Failure:
     of: Breaks
     id: str
     clock_s: float
-
-    @property
-    def text(self) -> str:
-        """As the command takes it."""
-        return f"{self.of}:{self.id}@{clock_text(self.clock_s)}"
 
 
 def parse_failure(text: str, field: str = "fail") -> Failure:
@@ -135,16 +131,26 @@ def _link(stage: SetUp, link_id: str, at_s: float) -> Iterator[Change]:
         yield Change(at_s, dict.fromkeys(dead, LOST_SHARE), moved)
 
 
+def is_lost(pool: PoolResult, death: int) -> bool:
+    """Whether the ``death``-th dead disk of a pool takes its bytes along, at the worst place for it."""
+    return degraded_share(pool) is None or death > pool.guaranteed_failures
+
+
+def is_spared(pool: PoolResult, death: int) -> bool:
+    """Whether a spare waits for the ``death``-th dead disk."""
+    return death <= pool.spares + pool.shared_spares
+
+
 def _disk(stage: SetUp, pool_id: str, at_s: float, death: int) -> Iterator[Change]:
     """The ``death``-th disk of a pool dies."""
     pool = stage.pools[pool_id]
     place = stage.resources.pool(pool_id)
     degraded = degraded_share(pool)
-    if degraded is None or death > pool.guaranteed_failures:
+    if degraded is None or is_lost(pool, death):
         yield Change(at_s, dict.fromkeys(_places(stage.resources, pool_id), LOST_SHARE))
         return
     yield Change(at_s, dict.fromkeys(_places(stage.resources, pool_id), degraded))
-    if death <= pool.spares + pool.shared_spares:
+    if is_spared(pool, death):
         called = f"rebuild-{pool_id}-{death}", f"Rebuild of {pool.name}"
         job = stage.rebuild_of(pool_id, called, at_s, SECONDS_A_DAY)
         if job is not None:

@@ -175,7 +175,7 @@ def told_of(gone: GoneBy, *, with_jumps: bool = True) -> Rehearsal:
     )
 
 
-def hop_of(stage: SetUp, at: int) -> str:
+def _hop_of(stage: SetUp, at: int) -> str:
     """The id of the hop, or of the cache or memory, that a place among the resources belongs to."""
     beyond = at - len(stage.resources.hop_ids)
     return stage.holds[beyond].id if beyond >= 0 else stage.resources.hop_ids[at]
@@ -196,7 +196,7 @@ def _seat(
     worst = max(blamed, key=lambda at: blamed[at], default=None)
     # What is missed of several streams is counted once, of the one that misses most.
     frozen = max((told.frozen_s for told in own), default=0.0)
-    hop_id = None if worst is None else hop_of(stage, worst)
+    hop_id = None if worst is None else _hop_of(stage, worst)
     one = stage.situation.work.asking[key[0]]
     sessions = [(s.starts_s, s.stops_s) for s in stage.hours.sessions[key]]
     jump = frames.worst(key) if frames else None
