@@ -161,7 +161,7 @@ def document() -> dict[str, Any]:
         "productions": productions(),
         "stills_bytes_per_week": 150 * GB, "exports_bytes_per_week": 300 * GB, "proxy_ratio": 0.04,
         "preview_ratio": 0.12, "kept_today_bytes": 310 * TB, "projects_live": "on a database server",
-        "projects_copied": True, "limits": {"line": {"up_bytes_per_s": 62.5e6, "down_bytes_per_s": 125e6}},
+        "limits": {"line": {"up_bytes_per_s": 62.5e6, "down_bytes_per_s": 125e6}},
         "budget": "140000.00", "horizon_date": "2028-11-23",
     }  # fmt: skip
     caches = [
@@ -178,6 +178,44 @@ def document() -> dict[str, Any]:
             for name in ("east", "west", "cold", "spare")
         ),
     ]
+    safekeeping = {
+        "places": [
+            {"id": "dock", "name": "Dock office"},
+            {"id": "vault", "name": "Vault upriver"},
+        ],
+        "stores": [
+            {
+                "id": "mirror", "name": "Mirror box at the dock", "kind": "a box", "place_id": "dock",
+                "access": "online", "survives_drives": 2, "size_bytes": 700 * TB,
+            },
+            {
+                "id": "tapes", "name": "Tapes in the vault", "kind": "linear tape", "place_id": "vault",
+                "read_bytes_per_s": 290e6, "write_bytes_per_s": 290e6, "fetch_hours": 5, "locate_seconds": 90,
+                "generation": 8, "drive_generation": 9,
+            },
+        ],
+        "copies": [
+            {
+                "id": "work-nightly", "name": "Work to the cold archive",
+                "material_ids": "hot projects settings",
+                "to": "pool:archive-cold", "way": "keeps versions", "versions_days": 21, "from_minute": 1320,
+                "people_can_work_on_it": True,
+            },
+            {
+                "id": "to-the-dock", "name": "All to the dock",
+                "material_ids": "hot archive exports projects settings",
+                "to": "store:mirror", "way": "keeps versions", "versions_days": 30, "from_minute": 1260,
+                "first_by_hand": True,
+            },
+            {
+                "id": "to-tape", "name": "Archive to tape",
+                "material_ids": "archive exports", "to": "store:tapes",
+                "every_hours": 168, "newest_on": "2026-11-20", "read_back_on": "2026-06-12",
+            },
+        ],
+        "sign_in": "each their own, administrator apart",
+        "alerts": "by mail and telephone",
+    }  # fmt: skip
     plan = {
         "name": "Long Shore",
         "note": "A large generated plan: forty seats, six pools, a hundred and twenty drives.",
@@ -192,6 +230,7 @@ def document() -> dict[str, Any]:
         ],
         "boxes": boxes,
         "caches": caches,
+        "safekeeping": safekeeping,
         "wiring": wiring(),
         "purchases": [
             {
@@ -204,7 +243,7 @@ def document() -> dict[str, Any]:
         ],
     }
     return {
-        "schema": "grand-larder/bundle/6", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
+        "schema": "grand-larder/bundle/7", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
         "catalogue": {"formats": FORMATS}, "house_rules": {},
     }  # fmt: skip
 

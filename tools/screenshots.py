@@ -84,7 +84,7 @@ def stages(page: Page) -> None:
             if stage.id == "wiring":
                 page.get_by_text("single changes tried").wait_for()
             if stage.id == "safeguard":
-                page.get_by_role("table", name="Odds by layout").wait_for()
+                page.get_by_role("table", name="Material against losses").wait_for()
             shoot(page, stage.id)
     page.get_by_role("link", name="Tiers").click()
     page.get_by_text("These drives under every layout").click()

@@ -53,8 +53,9 @@ class FirstFiveMinutes(BrowserCase):
         expect(page.get_by_role("button", name="Add a first pool")).to_be_focused()
         somebody.press("Enter")
         expect(page.get_by_label("Pool", exact=True)).to_be_focused()
-        for name in ("speed", "space", "safety"):
+        for name in ("speed", "space"):
             expect(self.scale(name, page)).not_to_contain_text("open")
+        expect(self.scale("safety", page)).to_contain_text("nobody has said where copies go")
         somebody.press("Control+k")
         somebody.type("will not hold")
         somebody.press("Enter")
@@ -72,12 +73,14 @@ class FirstFiveMinutes(BrowserCase):
         ).wait_for()
         brief = Revision.objects.latest("pk").document["plan"]["brief"]
         self.assertEqual([seat["name"] for seat in brief["seats"]], ["Edit", "Colour", "Photo"])
-        # What is left open is the price; it is led to, and then nothing is open any more.
+        # What is left open is the price and the copies; it is led to the price, and then to the copies.
         somebody.press("o")
         expect(page.get_by_label("Price each").first).to_be_focused()
         somebody.type("300")
         somebody.press("Enter")
-        expect(still_open).to_have_count(0)
+        still_open.get_by_text("where copies go").press("Enter")
+        expect(page.get_by_role("heading", name="What is left after a loss")).to_be_visible()
+        expect(page.get_by_label("Add a copy")).to_be_focused()
 
 
 class Beginning(BrowserCase):
@@ -109,7 +112,7 @@ class Beginning(BrowserCase):
         add_quick(self.house.scope(Role.TECHNICIAN), "6x 8TB hdd loft")
         self.page.reload()
         self.page.get_by_role("button", name="A film team of six").click()
-        for name in ("speed", "space", "safety"):
+        for name in ("speed", "space"):
             expect(self.scale(name)).to_contain_text("enough")
         self.again()
         self.page.get_by_label("A copy of another plan").select_option(label="Halyard Street")

@@ -84,7 +84,9 @@ class BriefInFull(BrowserCase):
         self.press("Keep them on each workstation, copied every night")
         expect(self.page.get_by_text("catalogues are opened on the share")).to_have_count(0)
         self.page.keyboard.press("Escape")
-        self.page.get_by_label("They are in the copy plan").press("Space")
+        self.page.get_by_role("link", name="Safeguard").click()
+        self.page.locator("summary").filter(has_text="Project files to the desk disk").click()
+        self.page.get_by_role("button", name="Remove Project files to the desk disk").click()
         expect(self.page.get_by_role("link", name="Brief")).to_contain_text("1 open findings")
 
     def test_what_moves_the_load_most_is_told_on_asking(self) -> None:

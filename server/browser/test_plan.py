@@ -233,7 +233,7 @@ class FindingsAndRoles(BrowserCase):
         self.page.get_by_label("Reason for accepting").fill("we all know")
         self.page.get_by_role("button", name="Accept", exact=True).click()
         expect(self.page.get_by_text("Accepted: we all know")).to_be_visible()
-        expect(self.page.get_by_role("button", name="Findings (1)")).to_be_visible()
+        expect(self.page.get_by_role("button", name="Findings (3)")).to_be_visible()
 
     def test_a_viewer_sees_everything_and_can_change_nothing(self) -> None:
         page = self.open_plan(self.somebody(Role.VIEWER))

@@ -107,7 +107,7 @@ class Rehearsing(BrowserCase):
         row = self.page.get_by_role("row").filter(has_text="Desk switch to the storage at 2.5GbE")
         expect(row).to_contain_text("0 min")
         row.get_by_role("button", name="Take it").click()
-        expect(self.page.get_by_text("Nobody sees a frame drop.")).to_be_visible()
+        expect(self.page.get_by_text("Nobody sees a frame drop, and every job is in time.")).to_be_visible()
         self.until_saved(2)
 
     def test_what_was_measured_names_a_culprit_and_what_would_tell_it_from_the_next(self) -> None:

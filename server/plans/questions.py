@@ -19,6 +19,7 @@ from api.envelope import ERRORS
 from larder.asks.cables import CABLE_COLUMNS, Cable, cable_rows, cables_of
 from larder.asks.cheapest_change import SeatChanges, cheapest_change
 from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_layouts
+from larder.asks.copies import GridRow, copies_grid
 from larder.asks.diagnosis.diagnose import Diagnosis, diagnose
 from larder.asks.diagnosis.readings import seen_from
 from larder.asks.explain import Explanation, explain
@@ -148,15 +149,23 @@ def what_would_help(request: HttpRequest, studio: str, plan_id: UUID, body: AskD
 
 @router.post(f"{PLAN}/safeguard", response={200: Safeguard, **ERRORS}, operation_id="ask_safeguard")
 def ask_safeguard(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Safeguard:
-    """How likely each pool of what was asked loses data in a year."""
+    """What the copies of what was asked are worth, and what stops when a box or a wire dies."""
     return safeguard(asked_bundle(request, studio, plan_id, body))
+
+
+@router.post(
+    f"{PLAN}/safeguard/two-losses", response={200: list[GridRow], **ERRORS}, operation_id="two_losses"
+)
+def ask_two_losses(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[GridRow]:
+    """What is left of every material of what was asked after one loss and after every two at once."""
+    return list(copies_grid(asked_bundle(request, studio, plan_id, body), at_once=2))
 
 
 @router.post(
     f"{PLAN}/safeguard/layouts", response={200: list[LayoutOdds], **ERRORS}, operation_id="layout_odds"
 )
 def ask_layout_odds(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[LayoutOdds]:
-    """The same of one pool's drives in every layout."""
+    """How likely data is lost in a year with one pool's drives in every layout."""
     return list(layout_odds(asked_bundle(request, studio, plan_id, body), body.pool_id))
 
 

@@ -14,7 +14,7 @@ from larder.base.results import Result
 from larder.judge.evaluation import Evaluation, evaluate
 from larder.plan.bundle import Bundle
 from larder.plan.glossary import fields
-from larder.stages.registry import BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE
+from larder.stages.registry import BRIEF_STAGE, SAFEGUARD_STAGE, TIERS_STAGE, WIRING_STAGE
 
 from .workings import figures_in
 
@@ -22,7 +22,7 @@ MOST_HITS, MOST_OF_A_KIND = 24, 6
 LONGEST_TEXT = 120
 Kind = Literal[
     "seat", "service", "camera unit", "production", "format", "pool", "drive", "cache", "box", "bay",
-    "switch", "hop", "finding", "figure", "rule", "plan", "device",
+    "switch", "hop", "finding", "figure", "rule", "plan", "device", "material", "copy", "store", "place",
 ]  # fmt: skip
 RULES, CATALOGUE, FINDINGS, FIGURE = "house-rules", "catalogue", "findings", "figure"
 
@@ -96,6 +96,7 @@ def _entries(bundle: Bundle, evaluation: Evaluation) -> Iterator[Entry]:
     yield from _of_brief(bundle)
     yield from _of_tiers(bundle)
     yield from _of_wiring(bundle, evaluation)
+    yield from _of_safeguard(bundle)
     for found in evaluation.findings:
         detail = f"{found.severity}: {found.id.replace('-', ' ')}"
         yield Entry("finding", found.title, detail, FINDINGS, found.key)
@@ -154,6 +155,18 @@ def _of_wiring(bundle: Bundle, evaluation: Evaluation) -> Iterator[Entry]:
             yield Entry("hop", hop.name, hop.speed, stage, f"plan/wiring/links/{hop.id}/speed")
         else:
             yield Entry("hop", hop.name, hop.kind, FIGURE, f"wiring.{hop.id}")
+
+
+def _of_safeguard(bundle: Bundle) -> Iterator[Entry]:
+    stage, kept, at = SAFEGUARD_STAGE.id, bundle.plan.safekeeping, "plan/safekeeping"
+    for material in kept.materials:
+        yield Entry("material", material.name, material.worth, stage, f"{at}/materials/{material.id}/name")
+    for copy in kept.copies:
+        yield Entry("copy", copy.name, copy.way, stage, f"{at}/copies/{copy.id}/name")
+    for store in kept.stores:
+        yield Entry("store", store.name, store.kind, stage, f"{at}/stores/{store.id}/name")
+    for place in kept.places:
+        yield Entry("place", place.name, "", stage, f"{at}/places/{place.id}/name")
 
 
 @cache

@@ -68,7 +68,7 @@ _REDUCE: dict[How, Callable[..., float]] = {
     "least": lambda *values: min(values),
     "most": lambda *values: max(values),
     "rounded up": lambda value, step: math.ceil(value / step) * step,
-    "at least once": lambda odds, tries: -math.expm1(tries * math.log1p(-odds)),
+    "at least once": lambda odds, tries: 1.0 if odds >= 1 else -math.expm1(tries * math.log1p(-odds)),
 }
 
 

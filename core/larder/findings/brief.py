@@ -5,14 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from larder.base.patch import Operation, set_fields
+from larder.base.patch import Operation, Patch, set_fields
 from larder.plan.formats import Format
 from larder.plan.seats import FootageSeat, IngestSeat, RemoteSeat
 from larder.stages.cards import CARDS, CardsResult
 from larder.stages.registry import BRIEF_STAGE, STOCK_STAGE
 from larder.stages.remote import RemoteResult, remote_results
 
+from .copies import VERSIONS_DAYS
 from .finding import Evidence, Figures, Found, Remedy, finding
+from .nightly import copied_patch
 
 MOST_READERS = 8
 """More readers at once than one person keeps apart are not proposed."""
@@ -187,7 +189,7 @@ def projects_catalogues_on_the_share(f: Figures) -> Iterator[Found]:
             words="Keep them on each workstation, copied every night",
             patch=(
                 Operation(op="set", path="plan/brief/projects_live", value="on each workstation"),
-                Operation(op="set", path="plan/brief/projects_copied", value=True),
+                *_copied(f),
             ),
         ),
     )
@@ -196,18 +198,34 @@ def projects_catalogues_on_the_share(f: Figures) -> Iterator[Found]:
 @finding("project-files-in-no-copy-plan", BRIEF_STAGE, "warn")
 def project_files_in_no_copy_plan(f: Figures) -> Iterator[Found]:
     """Project files that live somewhere and are copied nowhere."""
-    brief = f.bundle.plan.brief
-    if brief.projects_live == "unsaid" or brief.projects_copied:
+    if f.bundle.plan.brief.projects_live == "unsaid" or not _uncopied(f):
         return
     yield Found(
         title="Project files are in no copy plan",
         evidence=(Evidence(label="Seats whose work hangs on them", value=_people(f), unit="count"),),
         why="Footage can be read from cards again; the cuts are in the project files, and these are small.",
-        remedy=Remedy(
-            words="Put them into the copy plan",
-            patch=(Operation(op="set", path="plan/brief/projects_copied", value=True),),
-        ),
+        remedy=Remedy(words="Copy them to a pool or a box every night", patch=_copied(f)),
     )
+
+
+def _uncopied(f: Figures) -> str:
+    """The ids of project files that are copied nowhere."""
+    kinds = {m.id: m.kind for m in f.bundle.plan.safekeeping.materials}
+    return " ".join(
+        each.kept.id
+        for each in f.keeping.materials
+        if kinds[each.kept.id] == "project files" and len(each.whole) < 2
+    )
+
+
+def _copied(f: Figures) -> Patch:
+    """A copy of the project files every night, on a box of their own."""
+    material_ids = _uncopied(f)
+    if not material_ids:
+        return ()
+    store = {"name": "Box for project files", "kind": "a box", "access": "online"}
+    copy = {"name": "Project files, every night", "way": "keeps versions", "versions_days": VERSIONS_DAYS}
+    return copied_patch(f.bundle, material_ids, store, copy)
 
 
 def _people(f: Figures) -> int:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from larder.base.patch import Operation, set_fields
+from larder.base.patch import Operation, Patch, set_fields
 from larder.laws.layout import Family, parse_layout
 from larder.plan.catalogue import CatalogueDrive
 from larder.plan.drive_swap import class_for, swap_patch
@@ -14,6 +14,7 @@ from larder.stages.pool import PoolResult
 from larder.stages.registry import TIERS_STAGE
 
 from .finding import Evidence, Figures, Found, Remedy, finding
+from .nightly import copied_patch, is_copied_nightly, living_on
 
 DUTY_OR_RATING = "desktop-class-disk-in-continuous-duty-or-over-workload-rating"
 USED_DISK = "used-disk-without-surface-test-or-hours-over-rule"
@@ -187,7 +188,7 @@ def no_spare_and_long_delivery(f: Figures) -> Iterator[Found]:
 def striped_tier_with_no_nightly_copy(f: Figures) -> Iterator[Found]:
     """One dead drive ends the whole stripe."""
     for pool, result in _pools(f):
-        if parse_layout(pool.layout).family is not Family.STRIPE or pool.is_copied_nightly:
+        if parse_layout(pool.layout).family is not Family.STRIPE or is_copied_nightly(f, pool):
             continue
         yield _about(
             pool,
@@ -197,8 +198,14 @@ def striped_tier_with_no_nightly_copy(f: Figures) -> Iterator[Found]:
                 Evidence(label="Usable", value=result.usable_bytes, unit="bytes"),
             ),
             "A stripe holds nothing twice: after a failure the night's copy is all that is left.",
-            Remedy(words="Copy it to another pool every night", patch=_set(pool, is_copied_nightly=True)),
+            Remedy(words="Copy it to a box of its own every night", patch=_copied_nightly(f, pool)),
         )
+
+
+def _copied_nightly(f: Figures, pool: Pool) -> Patch:
+    store = {"name": f"Box for {pool.name}"[:80], "kind": "a box", "access": "online"}
+    copy = {"name": f"{pool.name}, every night"[:80]}
+    return copied_patch(f.bundle, " ".join(living_on(f, pool)), store, copy)
 
 
 @finding("flash-wear-before-its-service-life", TIERS_STAGE, "warn")

@@ -13,6 +13,7 @@ from larder.base.patch import Operation
 from larder.base.results import Result
 from larder.stages.bay_fronts import BAYS
 from larder.stages.brief import BRIEF
+from larder.stages.keeping import KEEPING
 from larder.stages.pool_setting import SETTINGS
 from larder.stages.prices import PRICES
 from larder.stages.registry import STAGES
@@ -65,11 +66,12 @@ class Figures:
     """What the rules look at: a judged plan; what has no name here is at hand by its part."""
 
     def __init__(self, judged: Judged) -> None:
-        self.bundle, self.of = judged.bundle, judged.of
+        self.judged, self.bundle, self.of = judged, judged.bundle, judged.of
         self.brief, self.tiers, self.bays = judged.of(BRIEF), judged.of(TIERS), judged.of(BAYS)
         self.wiring, self.small_files = judged.of(WIRING), judged.of(SMALL_FILES)
         self.network = judged.of(NETWORK)
         self.settings, self.prices = judged.of(SETTINGS), judged.of(PRICES)
+        self.keeping = judged.of(KEEPING)
 
 
 @dataclass(frozen=True)

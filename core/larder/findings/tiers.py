@@ -16,6 +16,7 @@ from larder.stages.registry import TIERS_STAGE
 
 from .boxes import EXPANSION_BAYS, expansion_unit
 from .finding import Evidence, Figures, Found, Remedy, finding
+from .nightly import is_copied_nightly
 
 MOST_DRIVES_IN_A_POOL = 500
 
@@ -61,13 +62,13 @@ def _growing_pool(f: Figures) -> tuple[Pool, PoolResult, int]:
 @finding("hot-tier-smaller-than-the-working-set", TIERS_STAGE, "warn")
 def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Found]:
     """Beside an archive the pools for work must hold all that is hot at once."""
-    hot, work = f.brief.working_set_bytes, f.tiers.tier_bytes("work")
+    hot, work = f.brief.working_set_bytes + f.brief.copied_work_bytes, f.tiers.tier_bytes("work")
     if not f.tiers.has_both_tiers or work >= hot:
         return
     yield Found(
         title="The pools for work hold less than is hot at once",
         evidence=(
-            Evidence(label="Hot at once", value=hot, unit="bytes"),
+            Evidence(label="Hot at once, with copies there", value=hot, unit="bytes"),
             Evidence(label="Plannable for work", value=work, unit="bytes"),
         ),
         why="What does not fit is worked on in the archive, at its speed.",
@@ -78,13 +79,13 @@ def hot_tier_smaller_than_the_working_set(f: Figures) -> Iterator[Found]:
 @finding("archive-smaller-than-what-is-kept-in-it", TIERS_STAGE, "warn")
 def archive_smaller_than_what_is_kept_in_it(f: Figures) -> Iterator[Found]:
     """Beside pools for work those of the archive must hold all that is not hot any more."""
-    cold, archive = f.brief.cold_bytes, f.tiers.tier_bytes("archive")
+    cold, archive = f.brief.cold_bytes + f.brief.copied_archive_bytes, f.tiers.tier_bytes("archive")
     if not f.tiers.has_both_tiers or archive >= cold:
         return
     yield Found(
         title="The archive holds less than retires to it",
         evidence=(
-            Evidence(label="Kept and not hot", value=cold, unit="bytes"),
+            Evidence(label="Kept and not hot, with copies there", value=cold, unit="bytes"),
             Evidence(label="Plannable in the archive", value=archive, unit="bytes"),
         ),
         why="What is done with stays on the pools for work, dearer and in the way of what is hot.",
@@ -147,7 +148,7 @@ def no_redundancy(f: Figures) -> Iterator[Found]:
     """Layouts that any one dead drive ends; a stripe that is copied nowhere has a finding of its own."""
     for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
         striped = parse_layout(pool.layout).family is Family.STRIPE
-        if result.guaranteed_failures or (striped and not pool.is_copied_nightly):
+        if result.guaranteed_failures or (striped and not is_copied_nightly(f, pool)):
             continue
         yield Found(
             at=pool.id,

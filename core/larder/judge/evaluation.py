@@ -15,9 +15,11 @@ from larder.stages.bay_fronts import BaysResult
 from larder.stages.brief import BRIEF, BriefResult
 from larder.stages.calendar import CalendarResult
 from larder.stages.cards import CardsResult
+from larder.stages.copies import COPIES, CopiesResult
 from larder.stages.hit_curves import CurvePoint
 from larder.stages.load_bars import LoadBar
 from larder.stages.money import MONEY, MoneyResult
+from larder.stages.odds import ODDS, PoolOdds
 from larder.stages.plugs import PlugsResult
 from larder.stages.registry import PARTS
 from larder.stages.small_files import SMALL_FILES, SmallFilesResult
@@ -26,7 +28,7 @@ from larder.stages.tiers import TIERS, TiersResult
 from larder.stages.wiring import WIRING, WiringResult
 
 from .open_work import OpenWork, open_work_of
-from .scales import Scales, scales_of
+from .scales import Kept, Scales, scales_of
 
 
 class Evaluation(Result):
@@ -47,6 +49,8 @@ class Evaluation(Result):
     small_files: tuple[SmallFilesResult, ...]
     cards: CardsResult | None
     money: MoneyResult
+    odds: tuple[PoolOdds, ...]
+    copies: CopiesResult
     prices: dict[str, Price]
     scales: Scales
     open_work: tuple[OpenWork, ...]
@@ -122,8 +126,14 @@ def _told(judged: Judged) -> Evaluation:
         judged.of(WIRING),
         judged.of(SMALL_FILES),
         judged.of(MONEY),
+        Kept(judged.of(ODDS), judged.of(COPIES)),
     )
     open_work = open_work_of(
-        judged.bundle, judged.of(BRIEF), judged.of(TIERS), judged.of(WIRING), judged.of(MONEY)
+        judged.bundle,
+        judged.of(BRIEF),
+        judged.of(TIERS),
+        judged.of(WIRING),
+        judged.of(MONEY),
+        judged.of(COPIES),
     )
     return Evaluation.model_construct(**results, scales=scales, open_work=open_work, findings=())

@@ -12,8 +12,9 @@ from larder.base.results import Result
 from larder.findings.finding import StageId
 from larder.plan.bundle import Bundle
 from larder.stages.brief import BriefResult
+from larder.stages.copies import CopiesResult
 from larder.stages.money import MoneyResult
-from larder.stages.registry import BRIEF_STAGE, TIERS_STAGE, WIRING_STAGE
+from larder.stages.registry import BRIEF_STAGE, SAFEGUARD_STAGE, TIERS_STAGE, WIRING_STAGE
 from larder.stages.stage import Stage
 from larder.stages.tiers import TiersResult
 from larder.stages.wiring import WiringResult
@@ -28,7 +29,12 @@ class OpenWork(Result):
 
 
 def open_work_of(
-    bundle: Bundle, brief: BriefResult, tiers: TiersResult, wiring: WiringResult, money: MoneyResult
+    bundle: Bundle,
+    brief: BriefResult,
+    tiers: TiersResult,
+    wiring: WiringResult,
+    money: MoneyResult,
+    copies: CopiesResult,
 ) -> tuple[OpenWork, ...]:
     """What is open, the first to be said first."""
     found = (
@@ -36,6 +42,7 @@ def open_work_of(
         *_of_tiers(bundle),
         *_of_wiring(bundle, wiring),
         *_of_money(bundle, tiers, money),
+        *_of_copies(bundle, copies),
     )
     return tuple(OpenWork(stage=stage.id, words=words, path=path) for stage, words, path in found)
 
@@ -78,3 +85,9 @@ def _of_money(bundle: Bundle, tiers: TiersResult, money: MoneyResult) -> Iterato
     first = next(unpriced, None)
     what = "the price of one thing" if money.unpriced == 1 else f"prices of {money.unpriced} things"
     yield TIERS_STAGE, what, f"plan/pools/{first}/drive_unit_price" if first else "plan/purchases"
+
+
+def _of_copies(bundle: Bundle, copies: CopiesResult) -> Iterator[Said]:
+    """Only what has storage has anything to copy."""
+    if bundle.plan.pools and copies.materials and not copies.has_said:
+        yield SAFEGUARD_STAGE, "where copies go", "plan/safekeeping/copies"

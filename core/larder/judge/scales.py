@@ -13,7 +13,9 @@ from larder.plan.bundle import Plan
 from larder.plan.house_rules import TIGHT_RATIO, HouseRules
 from larder.plan.layout_words import ONLY_FILES
 from larder.stages.brief import BriefResult
+from larder.stages.copies import CopiesResult
 from larder.stages.money import MoneyResult
+from larder.stages.odds import SMALLEST_ODDS, PoolOdds, odds_text
 from larder.stages.pool import PoolResult
 from larder.stages.small_files import SmallFilesResult
 from larder.stages.tiers import TiersResult
@@ -21,7 +23,17 @@ from larder.stages.wiring import WiringResult
 
 Verdict = Literal["enough", "tight", "short", "open"]
 NO_STORAGE, NOBODY_ASKS = "no storage yet", "no seat asks for anything yet"
-Measure = Literal["bytes_per_s", "files_per_s", "bytes", "drives", "money"]
+Measure = Literal[
+    "bytes_per_s",
+    "files_per_s",
+    "bytes",
+    "drives",
+    "copies",
+    "copies_elsewhere",
+    "media_kinds",
+    "years",
+    "money",
+]
 
 
 class Scale(Result):
@@ -66,12 +78,13 @@ def scales_of(
     wiring: WiringResult,
     small_files: tuple[SmallFilesResult, ...],
     money: MoneyResult,
+    kept: Kept,
 ) -> Scales:
     """The four scales of a plan."""
     return Scales(
         speed=_speed(wiring, small_files, rules) if tiers.pools else _speed_without_storage(brief),
         space=_space(brief, tiers, rules),
-        safety=_safety(brief, tiers.pools, rules),
+        safety=_safety(brief, tiers.pools, kept, rules),
         money=_money(plan, money, rules),
     )
 
@@ -189,14 +202,21 @@ class TierSpace(NamedTuple):
         return self.have_bytes / self.need_bytes
 
 
+_WITH_COPIES = ", with the copies there"
+
+
 def tier_spaces(brief: BriefResult, tiers: TiersResult) -> tuple[TierSpace, ...]:
     """The tiers with something to hold, where there are both: room in one is no room in the other."""
     if not tiers.has_both_tiers:
         return ()
+    hot, cold = brief.copied_work_bytes, brief.copied_archive_bytes
     each = (
-        ("work", brief.working_set_bytes, "for work", "hot at once"),
-        ("archive", brief.cold_bytes, "in the archive", "kept and not hot"),
-    )
+        ("work", brief.working_set_bytes + hot, "for work", f"hot at once{_WITH_COPIES * bool(hot)}"),
+        (
+            "archive", brief.cold_bytes + cold, "in the archive",
+            f"kept and not hot{_WITH_COPIES * bool(cold)}",
+        ),
+    )  # fmt: skip
     return tuple(
         TierSpace(tier, tiers.tier_bytes(tier), need_bytes, words, holds)
         for tier, need_bytes, words, holds in each
@@ -204,24 +224,97 @@ def tier_spaces(brief: BriefResult, tiers: TiersResult) -> tuple[TierSpace, ...]
     )
 
 
-def _safety(brief: BriefResult, pools: tuple[PoolResult, ...], rules: HouseRules) -> Scale:
-    """Failures survived; meeting the rule is enough. Copies and odds join with their stages."""
+class Kept(NamedTuple):
+    """What Safety rests on besides failures survived."""
+
+    odds: tuple[PoolOdds, ...]
+    copies: CopiesResult
+
+
+def _safety(brief: BriefResult, pools: tuple[PoolResult, ...], kept: Kept, rules: HouseRules) -> Scale:
+    """The worst of copies, failures survived and odds, and which; *enough* needs all three.
+
+    Of equals copies are named first: they help where the others end.
+    """
     if not pools:
         need = float(rules.failures_survived_min)
         return Scale(verdict="open", measure="drives", have=0.0, need=need, ratio=None, because=NO_STORAGE)
+    if not brief.need_bytes:
+        scale = _failures(pools, rules)
+        nothing = {"verdict": "open", "because": "nothing is to be kept yet"}
+        return scale if scale.verdict == "short" else scale.model_copy(update=nothing)
+    three = (_copies(kept.copies, rules), _failures(pools, rules), _odds(kept.odds, rules))
+    worst = min(three, key=lambda scale: GRAVE.index(scale.verdict))
+    decides = three.index(worst)
+    others = (
+        f"{name} {scale.verdict}" for name, scale in zip(_THREE, three, strict=True) if scale is not worst
+    )
+    return worst.model_copy(update={"beside": f"{_THREE[decides]} decide; {', '.join(others)}"})
+
+
+_THREE = ("copies", "failures", "odds")
+GRAVE: tuple[Verdict, ...] = ("short", "open", "tight", "enough")
+"""The gravest first: what is short stays so whatever is still to be said."""
+
+
+def _copies(copies: CopiesResult, rules: HouseRules) -> Scale:
+    """Whether the rule for copies is met by all that is not replaceable; what is lacked most says it."""
+    weakest = copies.weakest
+    if not copies.has_said:
+        because, need = "nobody has said where copies go", float(rules.copies_min)
+        return Scale(verdict="open", measure="copies", have=0.0, need=need, ratio=0.0, because=because)
+    if weakest is None or weakest.worst is None:
+        kept = (m.copies for m in copies.materials if m.worth != "replaceable")
+        have, need = float(min(kept, default=rules.copies_min)), float(rules.copies_min)
+        return Scale(
+            verdict="enough", measure="copies", have=have, need=need, ratio=have / need,
+            because="of whatever has the fewest",
+        )  # fmt: skip
+    worst = weakest.worst
+    measures: dict[str, Measure] = {"copies elsewhere": "copies_elsewhere", "kinds of media": "media_kinds"}
+    return Scale(
+        verdict="short",
+        measure=measures.get(worst.of, "copies"),
+        have=float(worst.have),
+        need=float(worst.want),
+        ratio=worst.have / worst.want,
+        because=f"{weakest.name}{_and_more(copies)} below the rule for copies",
+    )
+
+
+def _and_more(copies: CopiesResult) -> str:
+    more = sum(bool(each.lacking) for each in copies.materials) - 1
+    return f" and {more} more" if more else ""
+
+
+def _failures(pools: tuple[PoolResult, ...], rules: HouseRules) -> Scale:
+    """Failures survived; meeting the rule is enough."""
     weakest = min(pools, key=lambda p: p.guaranteed_failures)
     survived, need = weakest.guaranteed_failures, rules.failures_survived_min
-    verdict: Verdict = "enough" if survived >= need else "short"
-    because = f"{deaths_left(weakest)}; redundancy is no backup"
-    if not brief.need_bytes and verdict == "enough":
-        verdict, because = "open", "nothing is to be kept yet"
     return Scale(
-        verdict=verdict,
+        verdict="enough" if survived >= need else "short",
         measure="drives",
         have=float(survived),
         need=float(need),
         ratio=survived / need if need else None,
-        because=because,
+        because=f"{deaths_left(weakest)}; redundancy is no backup",
+    )
+
+
+def _odds(pools: tuple[PoolOdds, ...], rules: HouseRules) -> Scale:
+    """How likely a pool is lost in a year; have and need are the years of which one brings a loss."""
+    worst = max(pools, key=lambda pool: pool.pool_lost)
+    one_in = 1 / max(worst.pool_lost, SMALLEST_ODDS)
+    verdict: Verdict = "enough" if one_in >= rules.odds_enough_one_in else "tight"
+    if one_in < rules.odds_short_one_in:
+        verdict = "short"
+    return Scale(
+        verdict=verdict,
+        measure="years",
+        have=one_in,
+        need=rules.odds_enough_one_in,
+        ratio=one_in / rules.odds_enough_one_in,
+        because=f"{worst.name} is lost {odds_text(worst.pool_lost)}",
     )
 
 

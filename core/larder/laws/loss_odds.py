@@ -14,6 +14,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -79,6 +80,7 @@ def rates(group: Group) -> NDArray[np.float64]:
     return found
 
 
+@lru_cache(maxsize=4_096)
 def mean_hours_to_loss(group: Group) -> float:
     """Mean time to data loss, hours, from all disks whole."""
     found = rates(group)
@@ -95,6 +97,7 @@ def mean_hours_to_loss(group: Group) -> float:
     return float(waits[0] / found[0, alive:].sum())
 
 
+@lru_cache(maxsize=4_096)
 def loss_odds(group: Group, hours: float) -> LossOdds:
     """The chance that data is lost within ``hours``, from all disks whole."""
     found = rates(group)

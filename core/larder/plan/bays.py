@@ -16,11 +16,12 @@ from typing import Annotated, Literal, NamedTuple
 from pydantic import AfterValidator, StringConstraints
 
 from larder.base.errors import Refused
-from larder.base.fields import Amount, Item, labelled
+from larder.base.fields import Amount, Item, RefId, labelled
 from larder.base.memo import remembered
 
 from .enclosure import MOST_BAYS, Enclosure, Interface, Slot, fits
 
+DisksReadIn = Literal["unsaid", "any computer", "the same controller", "the same class of box"]
 Lies = Literal["member", "spare", "cache", "kept for growth", "free"]
 KEPT_BYTES = 10_000_000
 BAYS_ACCEPTED = "a box and its bays, such as east:1-8,12 or for flash slots east:f1-2"
@@ -92,6 +93,11 @@ class Box(Enclosure, Item):
     model_id: Annotated[str, StringConstraints(max_length=40), labelled("Class of box")] = ""
     unit_price: Annotated[Amount | None, labelled("Price", "money", 10)] = None
     ignores_list: Annotated[bool, labelled("Ignore its list")] = False
+    place_id: Annotated[RefId, labelled("Stands at")] = ""
+    has_spare_box: Annotated[bool, labelled("A spare box on the shelf")] = False
+    has_spare_controller: Annotated[bool, labelled("A spare controller on the shelf")] = False
+    has_spare_supply: Annotated[bool, labelled("A spare supply on the shelf")] = False
+    disks_read_in: Annotated[DisksReadIn, labelled("Its disks can be read in")] = "unsaid"
 
     @property
     def slots(self) -> tuple[tuple[Slot, int], ...]:

@@ -60,7 +60,6 @@ class Brief(Value):
     kept_today_bytes: Annotated[SizeBytes, labelled("Kept today", "TB", 1)] = 0
     other_services_bytes: Annotated[SizeBytes, labelled("Kept by services not listed", "TB", 1)] = 0
     projects_live: Annotated[ProjectsLive, labelled("Project files and catalogues live")] = "unsaid"
-    projects_copied: Annotated[bool, labelled("They are in the copy plan")] = False
     limits: Limits = Limits()
     timetable: Timetable = Timetable()
     budget: Annotated[Amount, labelled("Budget", "money", 100)]

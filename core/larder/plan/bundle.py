@@ -32,8 +32,10 @@ from .caches import Cache
 from .catalogue import Catalogue
 from .enclosure import Interface
 from .house_rules import HouseRules
+from .material import Material, Where, parse_where
 from .pools import Pool
 from .ports import check_wiring
+from .safekeeping import Safekeeping
 from .upgrade import NEWEST
 from .volumes import Volume
 from .wiring import Wiring
@@ -70,6 +72,7 @@ class Plan(Value):
     caches: Annotated[tuple[Cache, ...], DistinctIds, Field(max_length=MOST_POOLS)] = ()
     volumes: Annotated[tuple[Volume, ...], DistinctIds, Field(max_length=200)] = ()
     wiring: Wiring = Wiring()
+    safekeeping: Safekeeping = Safekeeping()
     purchases: Annotated[tuple[Purchase, ...], DistinctIds, Field(max_length=500)] = ()
     acceptances: Annotated[tuple[Acceptance, ...], DistinctIds, Field(max_length=500)] = ()
 
@@ -97,6 +100,7 @@ class Plan(Value):
                 if pool_id:
                     self._check_pool(f"brief/timetable/jobs/{job.id}/{field}", pool_id)
         check_wiring(self)
+        self._check_safekeeping()
 
     def _check_homes(self) -> None:
         """Who works on a named pool works on one that is there, and beside an archive not on that."""
@@ -111,6 +115,52 @@ class Plan(Value):
         """The ids of the pools that seats and services may work on: all, where there are not both tiers."""
         work = tuple(pool.id for pool in self.pools if pool.tier == "work")
         return work or tuple(pool.id for pool in self.pools)
+
+    def _check_safekeeping(self) -> None:
+        """Material lives, and copies lie, on what is there; boxes stand at places that there are."""
+        kept = self.safekeeping
+        known = {
+            "pool": [pool.id for pool in self.pools],
+            "volume": [volume.id for volume in self.volumes],
+            "store": [store.id for store in kept.stores],
+        }
+        lies = [
+            (f"safekeeping/materials/{m.id}/lives_on", parse_where(m.lives_on, "lives_on", ""))
+            for m in kept.materials
+            if m.lives_on
+        ]
+        lies += [(f"safekeeping/copies/{copy.id}/to", copy.where) for copy in kept.copies]
+        for where, at in lies:
+            if at.id and at.id not in known[at.kind]:
+                listed = ", ".join(known[at.kind]) or "there is none yet"
+                raise Refused(where, at.text, f"the id of a {at.kind} of this plan ({listed})")
+        places = [place.id for place in kept.places]
+        for box in self.boxes:
+            if box.place_id and box.place_id not in places:
+                listed = ", ".join(places) or "there is none yet"
+                raise Refused(f"boxes/{box.id}/place_id", box.place_id, f"the id of a place ({listed})")
+
+    def homes_of(self, material: Material) -> tuple[Where, ...]:
+        """Where the material that people use lies: as it says, else by what it is and what the brief says.
+
+        Hot projects and settings lie on the pools for work, what is done with on those of the archive.
+        """
+        if material.lives_on:
+            return (parse_where(material.lives_on, "lives_on", ""),)
+        if material.kind == "cards":
+            return (Where("cards"),)
+        if material.kind == "project files" and self.brief.projects_live == "on each workstation":
+            return (Where("workstations"),)
+        archive = tuple(pool.id for pool in self.pools if pool.tier == "archive")
+        is_done = material.kind in ("archive", "exports")
+        pools = archive if is_done and archive else self.pools_for_work()
+        return tuple(Where("pool", pool_id) for pool_id in pools)
+
+    def pool_of(self, where: Where) -> str:
+        """The id of the pool that something lies on, itself or in a volume; empty where it is on none."""
+        if where.kind == "volume":
+            return next((volume.pool_id for volume in self.volumes if volume.id == where.id), "")
+        return where.id if where.kind == "pool" else ""
 
     def _check_amounts(self) -> None:
         """No more drives and bays in all than anybody builds; past that a number is a slip of the hand."""
@@ -207,7 +257,7 @@ class Facts(Value):
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/6"], Field(alias="schema")]
+    schema_version: Annotated[Literal["grand-larder/bundle/7"], Field(alias="schema")]
     as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan

@@ -96,6 +96,50 @@ class HouseRules(Value):
     same_batch_times: Annotated[
         Number, Field(ge=1, le=100), labelled("Of one batch, others die as often beside a dead one", "×", 0.5)
     ] = 3.0
+    odds_enough_one_in: Annotated[
+        Number, Field(ge=1, le=1e9), labelled("A pool is safe when it is lost once in", "years", 1000)
+    ] = 10_000.0
+    odds_short_one_in: Annotated[
+        Number, Field(ge=1, le=1e9), labelled("And too likely lost at once in", "years", 100)
+    ] = 1_000.0
+    copies_min: Annotated[int, Field(ge=1, le=9), labelled("Copies, with the one in use", "", 1)] = 3
+    media_kinds_min: Annotated[int, Field(ge=1, le=5), labelled("On kinds of media", "", 1)] = 2
+    copies_elsewhere_min: Annotated[int, Field(ge=0, le=5), labelled("Of them elsewhere", "", 1)] = 1
+    copies_offline_min: Annotated[int, Field(ge=0, le=5), labelled("Of them offline or immutable", "", 1)] = 0
+    first_copy_days_max: Annotated[
+        Number, Field(ge=1, le=3650), labelled("A first copy over the line within", "days", 7)
+    ] = 14.0
+    box_delivery_days_max: Annotated[
+        int, Field(ge=0, le=365), labelled("A box, switch or controller comes in", "days", 1)
+    ] = 7
+    snapshot_every_hours: Annotated[Number, Field(gt=0, le=168), labelled("A snapshot every", "h", 1)] = 24.0
+    clean_up_hours: Annotated[
+        Number, Field(ge=0, le=720), labelled("To clean up after an intruder", "h", 4)
+    ] = 16.0
+    box_dies_percent: Annotated[Number, Field(ge=0, le=100), labelled("A box dies in a year", "%", 0.5)] = 3.0
+    fire_percent: Annotated[Number, Field(ge=0, le=100), labelled("Fire or water in a year", "%", 0.1)] = 0.3
+    theft_percent: Annotated[Number, Field(ge=0, le=100), labelled("Burglars in a year", "%", 0.1)] = 0.5
+    drop_percent: Annotated[
+        Number, Field(ge=0, le=100), labelled("A loose drive dropped or left behind in a year", "%", 0.5)
+    ] = 3.0
+    deletion_percent: Annotated[
+        Number, Field(ge=0, le=100), labelled("A folder emptied by mistake in a year", "%", 5)
+    ] = 20.0
+    encryption_percent: Annotated[
+        Number, Field(ge=0, le=100), labelled("An intruder encrypts in a year", "%", 0.5)
+    ] = 1.0
+    corruption_percent: Annotated[
+        Number, Field(ge=0, le=100), labelled("Silent corruption in a year", "%", 0.5)
+    ] = 1.0
+    account_percent: Annotated[
+        Number, Field(ge=0, le=100), labelled("An account or key lost in a year", "%", 0.5)
+    ] = 1.0
+    supplier_percent: Annotated[
+        Number, Field(ge=0, le=100), labelled("A supplier ends a plan in a year", "%", 0.5)
+    ] = 3.0
+    work_hour_price: Annotated[
+        Number, Field(ge=0, le=10_000), labelled("An hour of work costs", "money", 5)
+    ] = 45.0
     player_seconds: Annotated[Number, Field(ge=0, le=60), labelled("A player holds", "s", 0.5)] = 2.0
     first_frame_seconds_max: Annotated[
         Number, Field(gt=0, le=30), labelled("First frame after a jump within", "s", 0.1)
@@ -137,6 +181,26 @@ RULE_REASONS: dict[str, str] = {
     "old_disk_deaths_percent": "Past five years about twice as many of a fleet die.",
     "flash_deaths_percent": "Flash dies about half as often as disks, and wears out besides.",
     "same_batch_times": "Drives of one batch share their faults: after the first, others follow for a month.",
+    "odds_enough_one_in": "Once in the lives of ten thousand pools: other causes are likelier by far.",
+    "odds_short_one_in": "One pool in a thousand a year is what no studio would insure without a question.",
+    "copies_min": "The one in use and two more: one may turn out bad when the other is gone.",
+    "media_kinds_min": "What ruins all disks of a kind, or all that hangs on one cable, spares another kind.",
+    "copies_elsewhere_min": "Fire, water and burglars take all that is in one building.",
+    "copies_offline_min": "The plain rule of three asks for none; against an intruder one is best.",
+    "first_copy_days_max": "Until the first copy is complete nothing is protected elsewhere.",
+    "box_delivery_days_max": "A week is usual for what a shop does not have on the shelf.",
+    "snapshot_every_hours": "One a day is what every box does when it is told to keep any.",
+    "clean_up_hours": "Two working days, in which the way in is found and every machine is set up anew.",
+    "box_dies_percent": "Main boards, backplanes and supplies: a few in a hundred a year.",
+    "fire_percent": "A fire or a burst pipe in a few of a thousand workplaces a year.",
+    "theft_percent": "Burglaries of small workplaces: a few in a thousand to one in a hundred a year.",
+    "drop_percent": "What is carried about is dropped or left on a train sooner or later.",
+    "deletion_percent": "Somebody empties the wrong folder every few years in any house.",
+    "encryption_percent": "About one small firm in a hundred a year has to start over from its copies.",
+    "corruption_percent": "Bad memory, cables and firmware: seldom seen, and seldom looked for.",
+    "account_percent": "Whoever knew has left, the card has expired, or the telephone is gone.",
+    "supplier_percent": "Plans without limit are ended every few years, with weeks of notice.",
+    "work_hour_price": "Wages with what comes on top; the studio's own figure should stand here.",
     "player_seconds": "What players read ahead by themselves; a shorter hitch than that nobody sees.",
     "first_frame_seconds_max": "Beyond half a second a jump feels like waiting, and one loses the place.",
     "free_bay_years": "Adding a drive to a free bay takes minutes, a further box weeks and its price.",

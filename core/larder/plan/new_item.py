@@ -26,9 +26,11 @@ from .catalogue import CatalogueBox, CatalogueDrive, Price
 from .day_parts import DAY_HOURS, SHORTEST_PART_HOURS, WHOLE_DAY, DayPart, Service
 from .enclosure import Allow, CardSlot
 from .formats import Format
+from .material import Material
 from .pools import Pool
 from .ports import seats_of
 from .productions import Production
+from .safekeeping import Copy, Place, Store
 from .seats import Activity, PartOdds
 from .take_class import of_class
 from .timetable import BY_SEAT, MINUTES_A_DAY, UNSIZED, DayJob, WorkSession
@@ -379,6 +381,40 @@ def _card(bundle: Bundle, asked: Asked) -> Start:
     return "slot", CardSlot, {"name": _counted("Slot", cards)}
 
 
+def _place(bundle: Bundle, _: Asked) -> Start:
+    """A building of its own: that is what a place is wanted for first."""
+    return "place", Place, {"name": _counted("Place", bundle.plan.safekeeping.places)}
+
+
+def _material(bundle: Bundle, _: Asked) -> Start:
+    name = _counted("Material", bundle.plan.safekeeping.materials)
+    return "material", Material, {"name": name, "bytes": 1_000_000_000_000}
+
+
+def _store(bundle: Bundle, asked: Asked) -> Start:
+    """Loose drives, kept at the first place elsewhere; a service is reached over the line."""
+    kept = bundle.plan.safekeeping
+    kind = str(asked.given.get("kind", "loose disks"))
+    away = next((place.id for place in kept.places if not place.inside), "")
+    values: dict[str, Any] = {"name": kind.removeprefix("a ").capitalize(), "place_id": away}
+    if kind == "a service":
+        values |= {"place_id": "", "access": "online"}
+    elif kind in ("a box", "workstations"):
+        values["access"] = "online"
+    return "store", Store, values
+
+
+def _copy(bundle: Bundle, asked: Asked) -> Start:
+    """Of all that is not replaceable, to the last store or the last pool, where none is said."""
+    kept, pools = bundle.plan.safekeeping, bundle.plan.pools
+    stores = [f"store:{store.id}" for store in kept.stores]
+    to = str(asked.given.get("to") or (stores or [f"pool:{pool.id}" for pool in pools] or [""])[-1])
+    if not to:
+        raise Refused("to", "", "what it shall lie on: add a store first", "To")
+    of = [m.id for m in kept.materials if m.worth != "replaceable" and m.kind != "cards"]
+    return "copy", Copy, {"name": _counted("Copy", kept.copies), "material_ids": " ".join(of), "to": to}
+
+
 def _allow(*_: object) -> Start:
     return "line", Allow, {"largest_bytes": 20_000_000_000_000}
 
@@ -399,6 +435,10 @@ _STARTS: dict[str, Callable[[Bundle, Asked], Start]] = {
     "plan/boxes/*/allows": _allow,
     "plan/caches": _cache,
     "plan/volumes": _volume,
+    "plan/safekeeping/places": _place,
+    "plan/safekeeping/materials": _material,
+    "plan/safekeeping/stores": _store,
+    "plan/safekeeping/copies": _copy,
     "plan/wiring/switches": _switch,
     "plan/wiring/links": _link,
     "plan/wiring/prices": _part_price,

@@ -63,7 +63,6 @@ class Pool(Item):
     are_used: Annotated[bool, labelled("Used drives")] = False
     surface_tested: Annotated[bool, labelled("Surface tested")] = False
     hours_run: Annotated[int, Field(ge=0, le=500_000), labelled("Hours run, at most", "h", 1000)] = 0
-    is_copied_nightly: Annotated[bool, labelled("Copied elsewhere every night")] = False
 
     @property
     def drives_bytes(self) -> tuple[int, ...]:

@@ -9,20 +9,22 @@ from larder.base.patch import Operation, Patch, set_fields, value_at
 
 from .bays import bays_text, parse_bays
 from .bundle import Bundle
+from .material import Where
 from .wiring import End
 
 ITEM_ACCEPTED = "the path of an item of the plan file, such as plan/pools/main"
 
 
 _SESSIONS, _JOBS = "plan/brief/timetable/sessions", "plan/brief/timetable/jobs"
+_KEPT = "plan/safekeeping"
 
 
 def removal_patch(bundle: Bundle, path: str) -> Patch:
     """The change that removes the item at ``path`` and whatever stands only with it.
 
     Caches, volumes and jobs go with their pool, and who works on it works on any again; a seat takes along
-    what the timetable has of it; prices go with their class;
-    links go with what they are plugged into,
+    what the timetable has of it; prices go with their class; copies go with what they lie on or are of, and
+    what was read from them is read from where the material lives; links go with what they are plugged into,
     drives leave the bays of a box, pools and boxes keep their figures and lose the class, services run in
     every part of the day again. Raises :class:`Refused` where there is no such item.
     """
@@ -48,7 +50,67 @@ def _with_pool(bundle: Bundle, pool_id: str) -> Patch:
     users += [f"plan/brief/services/{s.id}" for s in plan.brief.services if s.works_on == pool_id]
     drawn = [each for user in users for each in set_fields(user, works_on="")]
     jobs = [j.id for j in plan.brief.timetable.jobs if pool_id in (j.pool_id, j.to_pool_id)]
-    return (*caches, *volumes, *alone, *drawn, *(_removed(f"{_JOBS}/{job_id}") for job_id in jobs))
+    at = [Where("pool", pool_id), *(Where("volume", v.id) for v in plan.volumes if v.pool_id == pool_id)]
+    kept = _with_where(bundle, at)
+    return (*kept, *caches, *volumes, *alone, *drawn, *(_removed(f"{_JOBS}/{job_id}") for job_id in jobs))
+
+
+def _with_where(bundle: Bundle, gone: list[Where]) -> Patch:
+    """Copies that lie there go; material that lived there lives where the brief puts it."""
+    kept, at = bundle.plan.safekeeping, {where.text for where in gone}
+    moved = [
+        each
+        for m in kept.materials
+        if m.lives_on in at
+        for each in set_fields(f"{_KEPT}/materials/{m.id}", lives_on="")
+    ]
+    return (*moved, *_without_copies(bundle, {copy.id for copy in kept.copies if copy.to in at}))
+
+
+def _without_copies(bundle: Bundle, gone: set[str]) -> Patch:
+    """These copies go, and what was read from them is read from where the material lives."""
+    copies = bundle.plan.safekeeping.copies
+    orphans = [copy.id for copy in copies if copy.source_id in gone and copy.id not in gone]
+    again = [each for one in orphans for each in set_fields(f"{_KEPT}/copies/{one}", source_id="")]
+    return (*again, *(_removed(f"{_KEPT}/copies/{copy_id}") for copy_id in sorted(gone)))
+
+
+def _with_volume(bundle: Bundle, volume_id: str) -> Patch:
+    return _with_where(bundle, [Where("volume", volume_id)])
+
+
+def _with_store(bundle: Bundle, store_id: str) -> Patch:
+    return _with_where(bundle, [Where("store", store_id)])
+
+
+def _with_copy(bundle: Bundle, copy_id: str) -> Patch:
+    """Only what was read from it: the copy itself goes as the item that is removed."""
+    return tuple(each for each in _without_copies(bundle, {copy_id}) if each.op != "remove")
+
+
+def _with_material(bundle: Bundle, material_id: str) -> Patch:
+    """Copies are of it no more; one that was of nothing else goes."""
+    of = [copy for copy in bundle.plan.safekeeping.copies if material_id in copy.materials]
+    alone = {copy.id for copy in of if len(copy.materials) == 1}
+    fewer = [
+        each
+        for copy in of
+        if copy.id not in alone
+        for each in set_fields(
+            f"{_KEPT}/copies/{copy.id}", material_ids=" ".join(m for m in copy.materials if m != material_id)
+        )
+    ]
+    return (*fewer, *_without_copies(bundle, alone))
+
+
+def _with_place(bundle: Bundle, place_id: str) -> Patch:
+    """What was inside of it is inside of what it was in; what was kept at it is in the house."""
+    kept = bundle.plan.safekeeping
+    outer = next(place.inside for place in kept.places if place.id == place_id)
+    moved = [(f"{_KEPT}/places/{p.id}", {"inside": outer}) for p in kept.places if p.inside == place_id]
+    moved += [(f"{_KEPT}/stores/{s.id}", {"place_id": ""}) for s in kept.stores if s.place_id == place_id]
+    moved += [(f"plan/boxes/{b.id}", {"place_id": ""}) for b in bundle.plan.boxes if b.place_id == place_id]
+    return tuple(each for path, fields in moved for each in set_fields(path, **fields))
 
 
 def _with_seat(bundle: Bundle, seat_id: str) -> Patch:
@@ -128,6 +190,11 @@ def _prices(bundle: Bundle, item_id: str) -> Patch:
 _ALONG: dict[str, Callable[[Bundle, str], Patch]] = {
     "plan/pools": _with_pool,
     "plan/boxes": _with_box,
+    "plan/volumes": _with_volume,
+    "plan/safekeeping/places": _with_place,
+    "plan/safekeeping/materials": _with_material,
+    "plan/safekeeping/stores": _with_store,
+    "plan/safekeeping/copies": _with_copy,
     "plan/brief/seats": _with_seat,
     "plan/wiring/switches": _with_switch,
     "plan/wiring/links": _with_link,

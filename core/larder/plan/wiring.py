@@ -127,6 +127,7 @@ class Switch(Item):
     puts_playback_first: Annotated[bool, labelled("Puts playback before copies")] = False
     noise_dba: Annotated[Number, Field(ge=0, le=120), labelled("Noise", "dB(A)", 1)] = 0.0
     unit_price: Annotated[Amount | None, labelled("Price", "money", 10)] = None
+    has_spare: Annotated[bool, labelled("A spare one on the shelf")] = False
 
 
 class Link(Item):
@@ -173,3 +174,4 @@ class Wiring(Value):
     prices: Annotated[tuple[PartPrice, ...], DistinctIds, Field(max_length=100)] = ()
     mtu: Annotated[Literal[1500, 9000], labelled("MTU", "B")] = 1500
     protocol: Annotated[Literal["smb", "nfs"], labelled("File protocol")] = "smb"
+    has_spare_cables: Annotated[bool, labelled("Spare cables on the shelf")] = False

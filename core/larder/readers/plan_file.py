@@ -47,6 +47,8 @@ def changes_of(document: Any) -> tuple[str, ...]:
 
 
 def _sentence(change: Change, document: Any) -> str:
+    if change.said:
+        return change.said
     label, unit = words_at(change.path, document)
     field = change.path.rsplit("/", 1)[-1]
     was, now = (said(v, unit, field) if is_number(v) else v for v in (change.was, change.now))

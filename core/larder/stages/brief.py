@@ -8,11 +8,14 @@ from datetime import date
 from larder.base.results import Result
 from larder.plan.formats import Format, MeasuredFormat, Rates
 
+from .copied import COPIED, Copied
 from .ingest import INGEST, IngestResult
 from .loads import LOADS, LoadsResult
 from .need import NEED, GrowthTerms, NeedPart, NeedResult
 from .rates import RATES
 from .stage import Judged, Part
+
+NO_COPIES = Copied()
 
 
 class FormatResult(Result):
@@ -39,6 +42,8 @@ class BriefResult(LoadsResult):
     growth_terms: GrowthTerms
     working_set_bytes: int
     cold_bytes: int
+    copied_work_bytes: int
+    copied_archive_bytes: int
     need_bytes: int
     need_parts: tuple[NeedPart, ...]
     hot_productions_max: int
@@ -49,7 +54,8 @@ def brief_stage(judged: Judged) -> BriefResult:
     """Load and need of a brief as one answer."""
     used = {format_id for _, format_id in judged.bundle.plan.brief.formats_used()}
     formats = judged.bundle.catalogue.formats
-    return brief_of(formats, used, judged.of(RATES), judged.of(LOADS), judged.of(NEED), judged.of(INGEST))
+    parts = judged.of(RATES), judged.of(LOADS), judged.of(NEED), judged.of(INGEST), judged.of(COPIED)
+    return brief_of(formats, used, *parts)
 
 
 def brief_of(
@@ -59,8 +65,16 @@ def brief_of(
     loads: LoadsResult,
     need: NeedResult,
     ingest: IngestResult,
+    copied: Copied = NO_COPIES,
 ) -> BriefResult:
-    """The same from its parts; ``used`` are the ids of the formats that something refers to."""
+    """The same from its parts; ``used`` are the ids of the formats that something refers to.
+
+    Copies on the plan's own pools take room beside what is kept, where anything is kept.
+    """
+    need_parts = need.parts
+    on_pools = round(copied.work_bytes + copied.archive_bytes)
+    if on_pools and any(part.bytes for part in need_parts):
+        need_parts = (*need_parts, NeedPart(step="copies_on_pools", bytes=on_pools))
     return BriefResult(
         **dict(loads),
         formats=tuple(_format(each, rates, is_used=each.id in used) for each in formats),
@@ -71,8 +85,10 @@ def brief_of(
         growth_terms=need.growth_terms,
         working_set_bytes=round(need.working_set_bytes),
         cold_bytes=round(need.cold_bytes),
-        need_bytes=sum(p.bytes for p in need.parts),
-        need_parts=need.parts,
+        copied_work_bytes=round(copied.work_bytes),
+        copied_archive_bytes=round(copied.archive_bytes),
+        need_bytes=sum(p.bytes for p in need_parts),
+        need_parts=need_parts,
         hot_productions_max=need.hot_productions_max,
         ingest=ingest,
     )
@@ -96,5 +112,5 @@ BRIEF: Part[BriefResult] = Part(
     "brief",
     brief_stage,
     reads=("catalogue/formats", "plan/brief/seats", "plan/brief/shoots", "plan/brief/productions"),
-    after=(RATES, LOADS, NEED, INGEST),
+    after=(RATES, LOADS, NEED, INGEST, COPIED),
 )

@@ -12,12 +12,17 @@ from .bay_fronts import BAYS
 from .brief import BRIEF
 from .calendar import CALENDAR
 from .cards import CARDS
+from .copied import COPIED
+from .copies import COPIES
 from .hit_curves import HIT_CURVES
 from .ingest import INGEST
+from .keeping import KEEPING
 from .load_bars import BARS
 from .loads import LOADS, SEATS_INSIDE, STREAMS
+from .materials import MATERIALS
 from .money import MONEY
 from .need import NEED
+from .odds import ODDS
 from .plugs import PLUGS
 from .pool_setting import SETTINGS
 from .prices import PRICES
@@ -32,14 +37,16 @@ from .wiring import WIRING
 
 STOCK_STAGE = Stage("stock", 1, "Stock", (STOCK,), is_of_studio=True)
 BRIEF_STAGE = Stage(
-    "brief", 2, "Brief", (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, BRIEF, CALENDAR)
+    "brief",
+    2,
+    "Brief",
+    (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, MATERIALS, COPIED, BRIEF, CALENDAR),
 )
 TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS, MONEY))
 WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WORK, SITUATION, WIRING, SMALL_FILES, CARDS, PLUGS))
 REHEARSAL_STAGE = Stage("rehearsal", 6, "Rehearsal", ())
 """Its days are rehearsed when they are looked at, not with every verdict."""
-SAFEGUARD_STAGE = Stage("safeguard", 7, "Safeguard", ())
-"""Its odds too are asked for when they are looked at."""
+SAFEGUARD_STAGE = Stage("safeguard", 7, "Safeguard", (ODDS, KEEPING, COPIES))
 STAGES: tuple[Stage, ...] = (
     STOCK_STAGE,
     BRIEF_STAGE,

@@ -31,6 +31,13 @@ def changed(bundle: Bundle, **changes: Any) -> Bundle:
     return bundle_from(apply_patch(bundle.document(), operations))
 
 
+def copied(bundle: Bundle, *copies: dict[str, Any], stores: tuple[dict[str, Any], ...] = ()) -> Bundle:
+    """The bundle with these copies and stores in place of its own."""
+    document = bundle.document()
+    document["plan"]["safekeeping"] |= {"copies": list(copies), "stores": list(stores)}
+    return bundle_from(document)
+
+
 def chained(document: dict[str, Any], hops: list[dict[str, Any]]) -> dict[str, Any]:
     """The plan file with hops in a row, as files of version 3 had them: the step to version 4 wires them."""
     named = [{"name": str(hop["id"]).capitalize(), "serves": "all"} | hop for hop in hops]

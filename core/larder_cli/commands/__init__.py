@@ -7,6 +7,7 @@ from . import (
     burst,
     capacity,
     coincide,
+    copies,
     evaluate,
     mttdl,
     path,
@@ -32,4 +33,5 @@ ANSWERS: dict[str, Answer] = {
     "rehearse": rehearse.ANSWER,
     "mttdl": mttdl.ANSWER,
     "rebuild": rebuild.ANSWER,
+    "copies": copies.ANSWER,
 }

@@ -29,7 +29,8 @@ KEYS = {
     "--years 5": "mttdl_hours loss_probability disk_loss_probability read_error_loss_probability",
     "rebuild --drive 18TB --rate 200MB/s --share 30 --members 8 --ure 1e-15": "seconds "
     "unrecoverable_read_probability",
-    "evaluate demo/tern-and-tide.json": "brief tiers wiring money scales findings",
+    "evaluate demo/tern-and-tide.json": "brief tiers wiring odds copies money scales findings",
+    "copies demo/tern-and-tide.json --at-once 2": "rows",
 }
 
 
@@ -55,6 +56,12 @@ class Contract(unittest.TestCase):
             self.assertEqual((done.returncode, done.stderr), (0, ""), line)
             self.assertLessEqual(set(keys.split()), set(json.loads(done.stdout)), line)
 
+    def test_the_grid_has_a_row_a_material_and_loss(self) -> None:
+        rows = json.loads(run("copies", "demo/tern-and-tide.json", "--json").stdout)["rows"]
+        keys = {"material", "loss", "survivors", "recovery_point_hours", "recovery_hours"}
+        self.assertTrue(all(set(row) == keys for row in rows))
+        self.assertEqual(len({(row["material"], row["loss"]) for row in rows}), 6 * 11)
+
     def test_bad_input_is_one_sentence_on_standard_error_and_status_2(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             wrong = Path(folder, "wrong.json")
@@ -69,6 +76,7 @@ class Contract(unittest.TestCase):
                 "format --width 1 --height 1 --fps 1/0 --sampling 422 --bits 10", f"probe {wrong}", f"coincide {wrong}",
                 f"evaluate {wrong}", "evaluate /nowhere", f"evaluate {folder}", "coincide docs/examples/seats.json --common 2",
                 "coincide docs/examples/seats.json --common nan",
+                "copies /nowhere", "copies demo/one-box.json --at-once 3",
                 "mttdl --tolerates 1 --members 1 --groups 1 --mttf-hours 1e6 --mttr-hours 24",
                 "mttdl --tolerates 1 --members 8 --groups 1 --mttf-hours 0 --mttr-hours 24",
                 "mttdl --tolerates 1 --members 8 --groups 1 --mttf-hours 1e6 --mttr-hours 0",

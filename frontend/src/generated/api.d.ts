@@ -475,9 +475,29 @@ export interface paths {
         put?: never;
         /**
          * Ask Safeguard
-         * @description How likely each pool of what was asked loses data in a year.
+         * @description What the copies of what was asked are worth, and what stops when a box or a wire dies.
          */
         post: operations["ask_safeguard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/safeguard/two-losses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Two Losses
+         * @description What is left of every material of what was asked after one loss and after every two at once.
+         */
+        post: operations["two_losses"];
         delete?: never;
         options?: never;
         head?: never;
@@ -495,7 +515,7 @@ export interface paths {
         put?: never;
         /**
          * Ask Layout Odds
-         * @description The same of one pool's drives in every layout.
+         * @description How likely data is lost in a year with one pool's drives in every layout.
          */
         post: operations["layout_odds"];
         delete?: never;
@@ -1628,6 +1648,32 @@ export interface components {
              * @default false
              */
             ignores_list: boolean;
+            /**
+             * Stands at
+             * @default
+             */
+            place_id: string;
+            /**
+             * A spare box on the shelf
+             * @default false
+             */
+            has_spare_box: boolean;
+            /**
+             * A spare controller on the shelf
+             * @default false
+             */
+            has_spare_controller: boolean;
+            /**
+             * A spare supply on the shelf
+             * @default false
+             */
+            has_spare_supply: boolean;
+            /**
+             * Its disks can be read in
+             * @default unsaid
+             * @enum {string}
+             */
+            disks_read_in: "unsaid" | "any computer" | "the same controller" | "the same class of box";
         };
         /**
          * BoxResult
@@ -1716,11 +1762,6 @@ export interface components {
              * @enum {string}
              */
             projects_live: "unsaid" | "on the share" | "on each workstation" | "on a database server";
-            /**
-             * They are in the copy plan
-             * @default false
-             */
-            projects_copied: boolean;
             /**
              * @default {
              *       "line": {
@@ -1826,6 +1867,10 @@ export interface components {
             working_set_bytes: number;
             /** Cold Bytes */
             cold_bytes: number;
+            /** Copied Work Bytes */
+            copied_work_bytes: number;
+            /** Copied Archive Bytes */
+            copied_archive_bytes: number;
             /** Need Bytes */
             need_bytes: number;
             /** Need Parts */
@@ -1843,7 +1888,7 @@ export interface components {
              * Schema
              * @constant
              */
-            schema: "grand-larder/bundle/6";
+            schema: "grand-larder/bundle/7";
             /**
              * Judged on
              * Format: date
@@ -1897,6 +1942,26 @@ export interface components {
              *       "old_disk_deaths_percent": 3,
              *       "flash_deaths_percent": 0.8,
              *       "same_batch_times": 3,
+             *       "odds_enough_one_in": 10000,
+             *       "odds_short_one_in": 1000,
+             *       "copies_min": 3,
+             *       "media_kinds_min": 2,
+             *       "copies_elsewhere_min": 1,
+             *       "copies_offline_min": 0,
+             *       "first_copy_days_max": 14,
+             *       "box_delivery_days_max": 7,
+             *       "snapshot_every_hours": 24,
+             *       "clean_up_hours": 16,
+             *       "box_dies_percent": 3,
+             *       "fire_percent": 0.3,
+             *       "theft_percent": 0.5,
+             *       "drop_percent": 3,
+             *       "deletion_percent": 20,
+             *       "encryption_percent": 1,
+             *       "corruption_percent": 1,
+             *       "account_percent": 1,
+             *       "supplier_percent": 3,
+             *       "work_hour_price": 45,
              *       "player_seconds": 2,
              *       "first_frame_seconds_max": 0.5,
              *       "free_bay_years": 3
@@ -2410,6 +2475,34 @@ export interface components {
             delivery_days?: number | null;
         };
         /**
+         * Cell
+         * @description What is left after a loss: copies, the newest one's age, and the time until people work again.
+         *
+         *     Null hours: nothing is left, or nobody has said how it comes back. ``is_old`` and ``is_late``: more is
+         *     lost, or it takes longer, than is tolerated.
+         */
+        Cell: {
+            /**
+             * Loss
+             * @enum {string}
+             */
+            loss: "one disk" | "two disks" | "the box" | "fire or water" | "theft" | "a drop" | "deletion" | "encryption" | "silent corruption" | "a lost key" | "the supplier";
+            /** Survivors */
+            survivors: number;
+            /** Recovery Point Hours */
+            recovery_point_hours: number | null;
+            /** Recovery Hours */
+            recovery_hours: number | null;
+            /** Is Old */
+            is_old: boolean;
+            /** Is Late */
+            is_late: boolean;
+            /** Gone */
+            gone: number[];
+            /** Set Back */
+            set_back: number[];
+        };
+        /**
          * ClassFormat
          * @description Footage by the published target rate of an open standard.
          */
@@ -2474,6 +2567,124 @@ export interface components {
              * @default false
              */
             one_file_a_frame: boolean;
+        };
+        /**
+         * CopiesResult
+         * @description Material against losses, and every copy. ``has_said``: any copy is planned at all.
+         */
+        CopiesResult: {
+            /** Rules */
+            rules: components["schemas"]["RuleOffered"][];
+            /** Materials */
+            materials: components["schemas"]["MaterialKept"][];
+            /** Copies */
+            copies: components["schemas"]["CopyRun"][];
+            /** Has Said */
+            has_said: boolean;
+        };
+        /**
+         * Copy
+         * @description A copy that is made again and again; read from ``source_id``, empty for where the material lives.
+         *
+         *     ``adds``: what is new is added, nothing is replaced or removed. ``makes alike``: deletions and changes
+         *     travel. Null days and times are not known; ``first_by_hand``: the first one is carried there on drives.
+         */
+        Copy: {
+            /** Id */
+            id: string;
+            /** Copy */
+            name: string;
+            /** Of */
+            material_ids: string;
+            /**
+             * Read from the copy
+             * @default
+             */
+            source_id: string;
+            /** To */
+            to: string;
+            /**
+             * How
+             * @default adds
+             * @enum {string}
+             */
+            way: "adds" | "keeps versions" | "makes alike";
+            /**
+             * Every
+             * @default 24
+             */
+            every_hours: number;
+            /**
+             * From
+             * @default 1200
+             */
+            from_minute: number;
+            /**
+             * Done by
+             * @default 480
+             */
+            by_minute: number;
+            /**
+             * Earlier versions are kept for
+             * @default 0
+             */
+            versions_days: number;
+            /**
+             * The first one is carried there
+             * @default false
+             */
+            first_by_hand: boolean;
+            /** Newest one of */
+            newest_on?: string | null;
+            /** Last read back */
+            read_back_on?: string | null;
+            /**
+             * People can work on it
+             * @default false
+             */
+            people_can_work_on_it: boolean;
+            /**
+             * Until they do
+             * @default 1
+             */
+            switch_hours: number;
+        };
+        /**
+         * CopyRun
+         * @description How one copy runs. ``first_days`` is what the first one takes over the line, 0 where it does not.
+         *
+         *     ``run_hours`` is null where nothing carries it. ``keeps_up``: a run is over in its time, so the copy does
+         *     not fall behind for ever.
+         */
+        CopyRun: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Material Names */
+            material_names: string[];
+            /** Bytes */
+            bytes: number;
+            /** Run Bytes */
+            run_bytes: number;
+            /** Bytes Per S */
+            bytes_per_s: number;
+            /** Limited By */
+            limited_by: string;
+            /** Run Hours */
+            run_hours: number | null;
+            /** Window Hours */
+            window_hours: number;
+            /** Done Minute */
+            done_minute: number | null;
+            /** Keeps Up */
+            keeps_up: boolean;
+            /** Is Over The Line */
+            is_over_the_line: boolean;
+            /** First Days */
+            first_days: number | null;
+            /** Missing */
+            missing: string;
         };
         /**
          * CostTerms
@@ -2624,6 +2835,9 @@ export interface components {
             small_files: components["schemas"]["SmallFilesResult"][];
             cards: components["schemas"]["CardsResult"] | null;
             money: components["schemas"]["MoneyResult"];
+            /** Odds */
+            odds: components["schemas"]["PoolOdds"][];
+            copies: components["schemas"]["CopiesResult"];
             /** Prices */
             prices: {
                 [key: string]: components["schemas"]["Price"];
@@ -2878,6 +3092,28 @@ export interface components {
             popularity_exponent: number;
         };
         /**
+         * HoldingKept
+         * @description One copy of a material. ``copy_id`` is empty for the one in use; ``missing`` says why it is no copy.
+         *
+         *     ``retrieval_price`` is what getting it back costs, null where that is nothing or not said.
+         *     ``age_hours`` is how old it is at the worst, ``restore_hours`` until it is back where people work, null
+         *     where nobody knows how.
+         */
+        HoldingKept: {
+            /** Copy Id */
+            copy_id: string;
+            /** Where */
+            where: string;
+            /** Age Hours */
+            age_hours: number;
+            /** Restore Hours */
+            restore_hours: number | null;
+            /** Retrieval Price */
+            retrieval_price: string | null;
+            /** Missing */
+            missing: string;
+        };
+        /**
          * HopRates
          * @description A pool as a hop of the way: what all copies read together, what one stream gets alone.
          *
@@ -3128,6 +3364,106 @@ export interface components {
              * @default 3
              */
             same_batch_times: number;
+            /**
+             * A pool is safe when it is lost once in
+             * @default 10000
+             */
+            odds_enough_one_in: number;
+            /**
+             * And too likely lost at once in
+             * @default 1000
+             */
+            odds_short_one_in: number;
+            /**
+             * Copies, with the one in use
+             * @default 3
+             */
+            copies_min: number;
+            /**
+             * On kinds of media
+             * @default 2
+             */
+            media_kinds_min: number;
+            /**
+             * Of them elsewhere
+             * @default 1
+             */
+            copies_elsewhere_min: number;
+            /**
+             * Of them offline or immutable
+             * @default 0
+             */
+            copies_offline_min: number;
+            /**
+             * A first copy over the line within
+             * @default 14
+             */
+            first_copy_days_max: number;
+            /**
+             * A box, switch or controller comes in
+             * @default 7
+             */
+            box_delivery_days_max: number;
+            /**
+             * A snapshot every
+             * @default 24
+             */
+            snapshot_every_hours: number;
+            /**
+             * To clean up after an intruder
+             * @default 16
+             */
+            clean_up_hours: number;
+            /**
+             * A box dies in a year
+             * @default 3
+             */
+            box_dies_percent: number;
+            /**
+             * Fire or water in a year
+             * @default 0.3
+             */
+            fire_percent: number;
+            /**
+             * Burglars in a year
+             * @default 0.5
+             */
+            theft_percent: number;
+            /**
+             * A loose drive dropped or left behind in a year
+             * @default 3
+             */
+            drop_percent: number;
+            /**
+             * A folder emptied by mistake in a year
+             * @default 20
+             */
+            deletion_percent: number;
+            /**
+             * An intruder encrypts in a year
+             * @default 1
+             */
+            encryption_percent: number;
+            /**
+             * Silent corruption in a year
+             * @default 1
+             */
+            corruption_percent: number;
+            /**
+             * An account or key lost in a year
+             * @default 1
+             */
+            account_percent: number;
+            /**
+             * A supplier ends a plan in a year
+             * @default 3
+             */
+            supplier_percent: number;
+            /**
+             * An hour of work costs
+             * @default 45
+             */
+            work_hour_price: number;
             /**
              * A player holds
              * @default 2
@@ -3450,6 +3786,77 @@ export interface components {
             error_bound_bytes_per_s: number;
         };
         /**
+         * Material
+         * @description A class of material. Null is what the brief tells: see :mod:`larder.stages.materials`.
+         *
+         *     ``value`` is what it would cost to make it again, where money can do that.
+         */
+        Material: {
+            /** Id */
+            id: string;
+            /** Material */
+            name: string;
+            /**
+             * Kind
+             * @default other
+             * @enum {string}
+             */
+            kind: "cards" | "hot projects" | "archive" | "exports" | "project files" | "settings" | "other";
+            /**
+             * Worth
+             * @default costly
+             * @enum {string}
+             */
+            worth: "irreplaceable" | "costly" | "replaceable";
+            /**
+             * Lives on
+             * @default
+             */
+            lives_on: string;
+            /** Size */
+            bytes?: number | null;
+            /** New or changed a day */
+            changed_bytes_per_day?: number | null;
+            /** People's work that goes into it a day */
+            work_hours_per_day?: number | null;
+            /** Costs to make again */
+            value?: string | null;
+        };
+        /**
+         * MaterialKept
+         * @description One class of material; ``copies`` counts the one in use, ``lacking`` is empty where the rule is met.
+         *
+         *     ``worst`` is what it lacks most of the rule.
+         */
+        MaterialKept: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Worth
+             * @enum {string}
+             */
+            worth: "irreplaceable" | "costly" | "replaceable";
+            /** Bytes */
+            bytes: number;
+            /** Holdings */
+            holdings: components["schemas"]["HoldingKept"][];
+            /** Copies */
+            copies: number;
+            /** Media Kinds */
+            media_kinds: number;
+            /** Elsewhere */
+            elsewhere: number;
+            /** Offline */
+            offline: number;
+            /** Lacking */
+            lacking: string;
+            worst: components["schemas"]["RuleFigure"] | null;
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+        };
+        /**
          * MeasuredFormat
          * @description The studio's own footage, as ffprobe measured it; low and high are the spread of the clips' means.
          */
@@ -3551,6 +3958,20 @@ export interface components {
             step: string;
             /** Bytes */
             bytes: number;
+        };
+        /**
+         * OddsOf
+         * @description The chance of a loss in a year, 0 to 1: of all data by dead disks, and by reads of a file or of all.
+         */
+        OddsOf: {
+            /** Disks */
+            disks: number;
+            /** Reads */
+            reads: number;
+            /** Total */
+            total: number;
+            /** Said */
+            said: string;
         };
         /**
          * OpenWork
@@ -3732,6 +4153,30 @@ export interface components {
             seated: "office" | "inside";
         };
         /**
+         * Place
+         * @description Somewhere that burns, floods and is broken into as one; one inside another goes with the outer one.
+         *
+         *     ``inside`` is another place, ``house`` for a room or a safe in the house itself, empty for a building of
+         *     its own. A safe keeps thieves out and makes a fire less likely to reach what is in it; it is no place
+         *     elsewhere.
+         */
+        Place: {
+            /** Id */
+            id: string;
+            /** Place */
+            name: string;
+            /**
+             * Inside of
+             * @default
+             */
+            inside: string;
+            /**
+             * A safe
+             * @default false
+             */
+            is_safe: boolean;
+        };
+        /**
          * Plan
          * @description One answer to the brief.
          */
@@ -3770,10 +4215,89 @@ export interface components {
              *       "links": [],
              *       "prices": [],
              *       "mtu": 1500,
-             *       "protocol": "smb"
+             *       "protocol": "smb",
+             *       "has_spare_cables": false
              *     }
              */
             wiring: components["schemas"]["Wiring"];
+            /**
+             * @default {
+             *       "places": [],
+             *       "materials": [
+             *         {
+             *           "bytes": null,
+             *           "changed_bytes_per_day": null,
+             *           "id": "cards",
+             *           "kind": "cards",
+             *           "lives_on": "",
+             *           "name": "Cards on the bench",
+             *           "value": null,
+             *           "work_hours_per_day": null,
+             *           "worth": "irreplaceable"
+             *         },
+             *         {
+             *           "bytes": null,
+             *           "changed_bytes_per_day": null,
+             *           "id": "hot",
+             *           "kind": "hot projects",
+             *           "lives_on": "",
+             *           "name": "Hot projects",
+             *           "value": null,
+             *           "work_hours_per_day": null,
+             *           "worth": "costly"
+             *         },
+             *         {
+             *           "bytes": null,
+             *           "changed_bytes_per_day": null,
+             *           "id": "archive",
+             *           "kind": "archive",
+             *           "lives_on": "",
+             *           "name": "Archive",
+             *           "value": null,
+             *           "work_hours_per_day": null,
+             *           "worth": "irreplaceable"
+             *         },
+             *         {
+             *           "bytes": null,
+             *           "changed_bytes_per_day": null,
+             *           "id": "exports",
+             *           "kind": "exports",
+             *           "lives_on": "",
+             *           "name": "Exports",
+             *           "value": null,
+             *           "work_hours_per_day": null,
+             *           "worth": "replaceable"
+             *         },
+             *         {
+             *           "bytes": null,
+             *           "changed_bytes_per_day": null,
+             *           "id": "projects",
+             *           "kind": "project files",
+             *           "lives_on": "",
+             *           "name": "Project files, catalogues",
+             *           "value": null,
+             *           "work_hours_per_day": null,
+             *           "worth": "costly"
+             *         },
+             *         {
+             *           "bytes": null,
+             *           "changed_bytes_per_day": null,
+             *           "id": "settings",
+             *           "kind": "settings",
+             *           "lives_on": "",
+             *           "name": "System settings",
+             *           "value": null,
+             *           "work_hours_per_day": null,
+             *           "worth": "costly"
+             *         }
+             *       ],
+             *       "stores": [],
+             *       "copies": [],
+             *       "sign_in": "unsaid",
+             *       "alerts": "unsaid"
+             *     }
+             */
+            safekeeping: components["schemas"]["Safekeeping"];
             /**
              * Purchases
              * @default []
@@ -3946,11 +4470,56 @@ export interface components {
              * @default 0
              */
             hours_run: number;
+        };
+        /**
+         * PoolOdds
+         * @description One pool at its final width; times are hours.
+         *
+         *     ``batch_times`` as often does a drive die beside a dead one, ``next_death`` is the chance that one does
+         *     before the first is replaced and rebuilt. ``reads_lose`` is what an unreadable sector costs,
+         *     ``pool_lost`` the chance that the pool is lost with all that is in it. ``by_sheets`` takes data sheets'
+         *     rates of unreadable sectors, which is an upper bound.
+         */
+        PoolOdds: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Members */
+            members: number;
+            /** Groups */
+            groups: number;
+            /** Survives */
+            survives: number;
+            /** Deaths A Year */
+            deaths_a_year: number;
+            /** Waits Hours */
+            waits_hours: number;
+            /** Rebuild Hours */
+            rebuild_hours: number;
+            /** Fatal Read */
+            fatal_read: number;
+            /** Batch Times */
+            batch_times: number;
+            /** Next Death */
+            next_death: number;
+            /** Next Death Said */
+            next_death_said: string;
+            /** Mean Years To Loss */
+            mean_years_to_loss: number;
             /**
-             * Copied elsewhere every night
-             * @default false
+             * Reads Lose
+             * @enum {string}
              */
-            is_copied_nightly: boolean;
+            reads_lose: "a file" | "the pool";
+            /** Pool Lost */
+            pool_lost: number;
+            odds: components["schemas"]["OddsOf"];
+            by_sheets: components["schemas"]["OddsOf"];
+            /** Sentence */
+            sentence: string;
         };
         /**
          * PoolResult
@@ -4409,6 +4978,140 @@ export interface components {
             air: "unsaid" | "open room" | "closet" | "cooled";
         };
         /**
+         * RuleFigure
+         * @description One of the four things that the house's rule counts, with what it wants.
+         */
+        RuleFigure: {
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "copies" | "kinds of media" | "copies elsewhere" | "copies offline or immutable";
+            /** Have */
+            have: number;
+            /** Want */
+            want: number;
+        };
+        /**
+         * RuleOffered
+         * @description A rule that houses keep to, whether this one does, and the change that takes it over.
+         */
+        RuleOffered: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Is Kept */
+            is_kept: boolean;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * Safekeeping
+         * @description Places, material, stores and copies of a plan, and who is told when something breaks.
+         */
+        Safekeeping: {
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["Place"][];
+            /**
+             * Materials
+             * @default [
+             *       {
+             *         "id": "cards",
+             *         "name": "Cards on the bench",
+             *         "kind": "cards",
+             *         "worth": "irreplaceable",
+             *         "lives_on": "",
+             *         "bytes": null,
+             *         "changed_bytes_per_day": null,
+             *         "work_hours_per_day": null,
+             *         "value": null
+             *       },
+             *       {
+             *         "id": "hot",
+             *         "name": "Hot projects",
+             *         "kind": "hot projects",
+             *         "worth": "costly",
+             *         "lives_on": "",
+             *         "bytes": null,
+             *         "changed_bytes_per_day": null,
+             *         "work_hours_per_day": null,
+             *         "value": null
+             *       },
+             *       {
+             *         "id": "archive",
+             *         "name": "Archive",
+             *         "kind": "archive",
+             *         "worth": "irreplaceable",
+             *         "lives_on": "",
+             *         "bytes": null,
+             *         "changed_bytes_per_day": null,
+             *         "work_hours_per_day": null,
+             *         "value": null
+             *       },
+             *       {
+             *         "id": "exports",
+             *         "name": "Exports",
+             *         "kind": "exports",
+             *         "worth": "replaceable",
+             *         "lives_on": "",
+             *         "bytes": null,
+             *         "changed_bytes_per_day": null,
+             *         "work_hours_per_day": null,
+             *         "value": null
+             *       },
+             *       {
+             *         "id": "projects",
+             *         "name": "Project files, catalogues",
+             *         "kind": "project files",
+             *         "worth": "costly",
+             *         "lives_on": "",
+             *         "bytes": null,
+             *         "changed_bytes_per_day": null,
+             *         "work_hours_per_day": null,
+             *         "value": null
+             *       },
+             *       {
+             *         "id": "settings",
+             *         "name": "System settings",
+             *         "kind": "settings",
+             *         "worth": "costly",
+             *         "lives_on": "",
+             *         "bytes": null,
+             *         "changed_bytes_per_day": null,
+             *         "work_hours_per_day": null,
+             *         "value": null
+             *       }
+             *     ]
+             */
+            materials: components["schemas"]["Material"][];
+            /**
+             * Stores
+             * @default []
+             */
+            stores: components["schemas"]["Store"][];
+            /**
+             * Copies
+             * @default []
+             */
+            copies: components["schemas"]["Copy"][];
+            /**
+             * People sign in
+             * @default unsaid
+             * @enum {string}
+             */
+            sign_in: "unsaid" | "everyone shares one" | "each has their own" | "each their own, administrator apart";
+            /**
+             * What breaks is told
+             * @default unsaid
+             * @enum {string}
+             */
+            alerts: "unsaid" | "to nobody" | "by mail" | "by mail and telephone";
+        };
+        /**
          * Scale
          * @description ``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed or had.
          *
@@ -4425,7 +5128,7 @@ export interface components {
              * Measure
              * @enum {string}
              */
-            measure: "bytes_per_s" | "files_per_s" | "bytes" | "drives" | "money";
+            measure: "bytes_per_s" | "files_per_s" | "bytes" | "drives" | "copies" | "copies_elsewhere" | "media_kinds" | "years" | "money";
             /** Have */
             have: number;
             /** Need */
@@ -4733,6 +5436,99 @@ export interface components {
             failing_count: number;
         };
         /**
+         * Store
+         * @description What copies lie on besides the plan's pools. Zero is not said; an empty place is the house itself.
+         *
+         *     ``unlocked_by`` names the key or account without which it cannot be read; two stores with the same one
+         *     are lost with it together. ``ends_on`` is the day from which a service is no longer paid.
+         */
+        Store: {
+            /** Id */
+            id: string;
+            /** Store */
+            name: string;
+            /**
+             * Kind
+             * @default loose disks
+             * @enum {string}
+             */
+            kind: "loose disks" | "loose flash drives" | "linear tape" | "optical discs" | "a box" | "workstations" | "a service";
+            /**
+             * Kept at
+             * @default
+             */
+            place_id: string;
+            /**
+             * Reached
+             * @default offline
+             * @enum {string}
+             */
+            access: "online" | "offline" | "immutable";
+            /**
+             * Holds
+             * @default 0
+             */
+            size_bytes: number;
+            /**
+             * Reads at
+             * @default 0
+             */
+            read_bytes_per_s: number;
+            /**
+             * Writes at
+             * @default 0
+             */
+            write_bytes_per_s: number;
+            /**
+             * Survives dead drives
+             * @default 0
+             */
+            survives_drives: number;
+            /**
+             * Until it is here
+             * @default 0
+             */
+            fetch_hours: number;
+            /**
+             * Until a file is found
+             * @default 0
+             */
+            locate_seconds: number;
+            /**
+             * Generation of the tapes
+             * @default 0
+             */
+            generation: number;
+            /**
+             * Generation of the tape drive
+             * @default 0
+             */
+            drive_generation: number;
+            /**
+             * Unlocked by the key or account
+             * @default
+             */
+            unlocked_by: string;
+            /**
+             * A second person can unlock it
+             * @default false
+             */
+            unlocked_by_two: boolean;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+            /** Given up on */
+            ends_on?: string | null;
+            /** A year costs */
+            yearly_price?: string | null;
+            /** A month costs, per TB */
+            monthly_price_per_tb?: string | null;
+            /** To get it back costs, per TB */
+            retrieval_price_per_tb?: string | null;
+        };
+        /**
          * Switch
          * @description A switch; its ports are numbered from 1 in the order in which their kinds are written.
          *
@@ -4760,6 +5556,11 @@ export interface components {
             noise_dba: number;
             /** Price */
             unit_price?: string | null;
+            /**
+             * A spare one on the shelf
+             * @default false
+             */
+            has_spare: boolean;
         };
         /**
          * TiersResult
@@ -4978,6 +5779,11 @@ export interface components {
              * @enum {string}
              */
             protocol: "smb" | "nfs";
+            /**
+             * Spare cables on the shelf
+             * @default false
+             */
+            has_spare_cables: boolean;
         };
         /**
          * WiringResult
@@ -5130,11 +5936,6 @@ export interface components {
              * @enum {string}
              */
             projects_live: "unsaid" | "on the share" | "on each workstation" | "on a database server";
-            /**
-             * They are in the copy plan
-             * @default false
-             */
-            projects_copied: boolean;
             /**
              * @default {
              *       "line": {
@@ -5993,69 +6794,128 @@ export interface components {
             late_s: number;
         };
         /**
-         * OddsOf
-         * @description The chance of a loss in a year, 0 to 1: of all data by dead disks, and by reads of a file or of all.
-         */
-        OddsOf: {
-            /** Disks */
-            disks: number;
-            /** Reads */
-            reads: number;
-            /** Total */
-            total: number;
-            /** Said */
-            said: string;
-        };
-        /**
-         * PoolOdds
-         * @description One pool at its final width. Times are hours; ``reads_lose`` is what an unreadable sector costs.
+         * CopyWorth
+         * @description What one copy costs a year, and what is lost a year without it: ``saves`` is the difference.
          *
-         *     ``by_sheets`` takes data sheets' rates of unreadable sectors, which is an upper bound.
+         *     ``most_for`` is the material that is lost for good most more often without it, with the odds of a year
+         *     with it and without; empty where single losses make no difference. ``breaks_rule``: the house's rule for
+         *     copies is met with it and not without it.
          */
-        PoolOdds: {
+        CopyWorth: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Words */
-            words: string;
-            /** Members */
-            members: number;
-            /** Groups */
-            groups: number;
-            /** Survives */
-            survives: number;
-            /** Deaths A Year */
-            deaths_a_year: number;
-            /** Waits Hours */
-            waits_hours: number;
-            /** Rebuild Hours */
-            rebuild_hours: number;
-            /** Fatal Read */
-            fatal_read: number;
-            /** Same Batch */
-            same_batch: boolean;
-            /** Mean Years To Loss */
-            mean_years_to_loss: number;
-            /**
-             * Reads Lose
-             * @enum {string}
-             */
-            reads_lose: "a file" | "the pool";
-            odds: components["schemas"]["OddsOf"];
-            by_sheets: components["schemas"]["OddsOf"];
+            /** Yearly Price */
+            yearly_price: string;
+            /** Saves A Year */
+            saves_a_year: string;
+            /** Most For */
+            most_for: string;
+            /** Gone Odds */
+            gone_odds: number;
+            /** Gone Odds Without */
+            gone_odds_without: number;
+            /** Breaks Rule */
+            breaks_rule: boolean;
             /** Sentence */
             sentence: string;
         };
         /**
+         * MaterialWorth
+         * @description What is at stake of one material, a year; ``value`` is null where no money makes it again.
+         *
+         *     ``work_hours`` is the work since its newest copy outside of where people use it, at the worst; all of it
+         *     since it began where there is none, then null.
+         */
+        MaterialWorth: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Worth
+             * @enum {string}
+             */
+            worth: "irreplaceable" | "costly" | "replaceable";
+            /** Value */
+            value: string | null;
+            /** Work Hours */
+            work_hours: number | null;
+            /** Gone Odds */
+            gone_odds: number;
+            /** Gone Said */
+            gone_said: string;
+            /** Lost A Year */
+            lost_a_year: string;
+            /** Worst */
+            worst: string;
+        };
+        /**
+         * PartFailure
+         * @description One thing that may die: hours until people work again, how, and who stands still meanwhile.
+         *
+         *     ``hours`` is 0 where nobody notices. ``stops`` names pools, services and seats.
+         */
+        PartFailure: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "box" | "controller" | "supply" | "switch" | "cable";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: number;
+            /** How */
+            how: string;
+            /** Stops */
+            stops: string[];
+        };
+        /**
          * Safeguard
-         * @description All pools, and what the odds leave out.
+         * @description What protection is worth, what stops when a box dies, and what the odds leave out.
          */
         Safeguard: {
-            /** Pools */
-            pools: components["schemas"]["PoolOdds"][];
+            worth: components["schemas"]["WorthResult"];
+            /** Failures */
+            failures: components["schemas"]["PartFailure"][];
             /** Left Out */
             left_out: string;
+        };
+        /**
+         * WorthResult
+         * @description All material and every copy.
+         */
+        WorthResult: {
+            /** Materials */
+            materials: components["schemas"]["MaterialWorth"][];
+            /** Copies */
+            copies: components["schemas"]["CopyWorth"][];
+            /** Lost A Year */
+            lost_a_year: string;
+            /** Gone Odds */
+            gone_odds: number;
+        };
+        /**
+         * GridRow
+         * @description What is left of one material after ``loss``; two losses are named with *and* between them.
+         *
+         *     Null hours: nothing is left, or nobody has said how it comes back.
+         */
+        GridRow: {
+            /** Material */
+            material: string;
+            /** Loss */
+            loss: string;
+            /** Survivors */
+            survivors: number;
+            /** Recovery Point Hours */
+            recovery_point_hours: number | null;
+            /** Recovery Hours */
+            recovery_hours: number | null;
         };
         /**
          * LayoutOdds
@@ -6973,7 +7833,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "seat" | "service" | "camera unit" | "production" | "format" | "pool" | "drive" | "cache" | "box" | "bay" | "switch" | "hop" | "finding" | "figure" | "rule" | "plan" | "device";
+            kind: "seat" | "service" | "camera unit" | "production" | "format" | "pool" | "drive" | "cache" | "box" | "bay" | "switch" | "hop" | "finding" | "figure" | "rule" | "plan" | "device" | "material" | "copy" | "store" | "place";
             /** Name */
             name: string;
             /** Detail */
@@ -9549,6 +10409,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Safeguard"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    two_losses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridRow"][];
                 };
             };
             /** @description Bad Request */

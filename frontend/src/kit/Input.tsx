@@ -46,10 +46,13 @@ export function Offer({
   words,
   from,
   onChoose,
+  path,
   className = "",
 }: {
   label: string;
   words: string;
+  /** The list of the plan that is added to, to be found again by. */
+  path?: string;
   from: readonly { id: string; name: string }[];
   onChoose: (id: string) => void;
   className?: string;
@@ -58,6 +61,7 @@ export function Offer({
     <Select
       className={className}
       aria-label={label}
+      data-path={path}
       value=""
       onChange={(event) => onChoose(event.target.value)}
     >

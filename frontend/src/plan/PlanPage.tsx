@@ -69,6 +69,7 @@ function OpenPlan({ studio, plan }: { studio: string; plan: PlanOut }) {
       mayWrite: plan.role !== "viewer",
       opened: plan.document,
       explain: (figureId) => setPanel({ kind: "explain", figureId }),
+      showFinding: (key) => setPanel({ kind: "findings", key }),
     }),
     [session, studio, plan],
   );

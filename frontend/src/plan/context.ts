@@ -11,6 +11,8 @@ export interface PlanTools {
   /** The document as it was when the plan was opened here, to show what a number was before. */
   opened: Snapshot["document"];
   explain: (figureId: string) => void;
+  /** Opens the findings at the one with this key. */
+  showFinding: (key: string) => void;
 }
 
 export const PlanContext = createContext<PlanTools | null>(null);

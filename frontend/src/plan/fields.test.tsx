@@ -62,6 +62,7 @@ beforeEach(async () => {
     mayWrite: true,
     opened: plan.document,
     explain: () => undefined,
+    showFinding: () => undefined,
   };
   await act(async () =>
     root.render(

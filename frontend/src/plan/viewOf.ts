@@ -2,6 +2,7 @@
 
 const VIEWS: [string, string][] = [
   ["plan/wiring", "wiring"],
+  ["plan/safekeeping", "safeguard"],
   ["plan/brief", "brief"],
   ["plan/name", "brief"],
   ["catalogue/formats", "brief"],

@@ -31,6 +31,15 @@ export function headline(scale: Scale, currency: string): string {
     case "drives":
       if (hasNothing) return `to survive ${counted(scale.need, "drive")}`;
       return `survives ${counted(scale.have, "drive")}, ${scale.need} wanted`;
+    case "copies":
+      if (hasNothing) return `${counted(scale.need, "copy", "copies")} wanted`;
+      return `${counted(scale.have, "copy", "copies")}, ${scale.need} wanted`;
+    case "copies_elsewhere":
+      return `${scale.have} of ${counted(scale.need, "copy", "copies")} elsewhere`;
+    case "media_kinds":
+      return `on ${scale.have} of ${scale.need} kinds of media`;
+    case "years":
+      return `1 in ${Number(scale.have.toPrecision(1)).toLocaleString("en-GB")} a year`;
     default:
       if (scale.verdict === "open" && !scale.need)
         return scale.have ? `${moneyText(scale.have, currency)} to spend` : "no budget yet";

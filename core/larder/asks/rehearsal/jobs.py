@@ -100,7 +100,11 @@ def _render(stage: SetUp, job: DayJob) -> Iterable[Change]:
 
 
 def _copy(stage: SetUp, job: DayJob) -> Iterable[Change]:
-    """Read in one pool and written in another at the same rate."""
+    """Read in one pool and written in another at the same rate; to what is no pool of the plan only read."""
+    if not job.to_pool_id:
+        costs = stage.at_pool(job.pool_id, reads=True)
+        _told(stage, job, float(job.bytes), [stage.add(_copying(stage, job, costs, _sized(job), -1))])
+        return ()
     _fits(stage, job, job.to_pool_id, job.bytes)
     way = stage.resources.between(job.pool_id, job.to_pool_id)
     if way is None:
@@ -112,7 +116,7 @@ def _copy(stage: SetUp, job: DayJob) -> Iterable[Change]:
         *stage.at_pool(job.to_pool_id, reads=False),
     )
     through = stage.through(job.to_pool_id, reads=False)
-    place = stage.add(_copying(stage, job, costs, (float(job.bytes), _most(job)), through))
+    place = stage.add(_copying(stage, job, costs, _sized(job), through))
     _told(stage, job, float(job.bytes), [place])
     return ()
 
@@ -127,6 +131,10 @@ def _upload(stage: SetUp, job: DayJob) -> Iterable[Change]:
     place = stage.add(_copying(stage, job, costs, (float(job.bytes), min(_most(job), up)), -1))
     _told(stage, job, float(job.bytes), [place])
     return ()
+
+
+def _sized(job: DayJob) -> tuple[float, float]:
+    return float(job.bytes), _most(job)
 
 
 def _copying(stage: SetUp, job: DayJob, costs: Costs, how: tuple[float, float], through: int) -> Flow:

@@ -28,6 +28,7 @@ from larder.stages.tiers import TIERS
 from larder.stages.trouble import kept_in
 
 from .hours import Hours, Household, hours_of
+from .nightly_copies import with_nightly_copies
 from .resources import Costs, DayResources
 
 MOST_SEATS = 200
@@ -82,7 +83,7 @@ class SetUp:
         self.resources = DayResources(judged)
         self.situation = self.resources.situation
         plan = judged.bundle.plan
-        self.timetable = plan.brief.timetable
+        self.timetable = with_nightly_copies(judged)
         self.begins_s = self.timetable.begins_minute * 60.0
         self.pools = {pool.id: pool for pool in self.situation.work.cold}
         self.stations = {s.id: s for s in plan.brief.seats if isinstance(s, IngestSeat) and s.count}

@@ -81,7 +81,8 @@ class Begun(unittest.TestCase):
         kept = changed(
             pooled, plan__brief__kept_today_bytes="1TB", plan__brief__seats__photo__probability="65 %"
         )
-        self.assertEqual(verdicts(evaluate(kept))[2], "enough")
+        # Two labelled drives, and nobody has said where copies go.
+        self.assertEqual(verdicts(evaluate(kept))[2], "open")
         self.assertEqual(kept.plan.brief.seats[0].probability, 0.65)
 
     def test_every_starting_point_is_judged_without_a_finding_and_changes_with_its_line(self) -> None:

@@ -4,10 +4,12 @@ import unittest
 from typing import Any
 
 from larder.asks.rehearsal.tests.test_rehearse import plan
-from larder.asks.safeguard import PoolLived, PoolOdds, layout_odds, odds_text, safeguard
+from larder.asks.safeguard import PoolLived, layout_odds
 from larder.base.errors import Refused
 from larder.base.units import TB
+from larder.judge.evaluation import evaluate
 from larder.laws.loss_odds import HOURS_A_YEAR, Group, loss_odds, rate_of_afr
+from larder.stages.odds import PoolOdds, odds_text
 from larder.tests.plans import DEMOS, demo
 
 LINE = "2 edit seats play 220 Mb/s"
@@ -17,7 +19,7 @@ DISKS = {
 
 
 def odds(**pool: Any) -> PoolOdds:
-    [told] = safeguard(plan(LINE, **{**DISKS, "drive_count": 8} | pool)).pools
+    [told] = evaluate(plan(LINE, **{**DISKS, "drive_count": 8} | pool)).odds
     return told
 
 
@@ -56,9 +58,9 @@ class Known(unittest.TestCase):
 
     def test_a_read_costs_a_file_where_files_lie_whole_or_have_checksums(self) -> None:
         for layout, loses in (("cow2", "a file"), ("filewise2", "a file"), ("raid6", "the pool")):
-            self.assertEqual(
-                odds(layout=layout, filesystem="cow" if layout == "cow2" else "journal").reads_lose, loses
-            )
+            told = odds(layout=layout, filesystem="cow" if layout == "cow2" else "journal")
+            self.assertEqual(told.reads_lose, loses)
+            self.assertEqual(told.pool_lost, told.odds.disks if loses == "a file" else told.odds.total)
 
     def test_old_drives_one_batch_and_a_wait_make_it_worse(self) -> None:
         now = odds(layout="raid6", drive_count=9, spares=1).odds.total
@@ -84,7 +86,7 @@ class AnyPool(unittest.TestCase):
 
     def test_every_demo_has_odds_that_sum_and_a_sentence(self) -> None:
         for name in DEMOS:
-            for pool in safeguard(demo(name)).pools:
+            for pool in evaluate(demo(name)).odds:
                 self.assertAlmostEqual(pool.odds.total, pool.odds.disks + pool.odds.reads)
                 self.assertLessEqual(pool.odds.total, pool.by_sheets.total * (1 + 1e-9))
                 self.assertTrue(pool.sentence.startswith(pool.name) and pool.sentence.endswith("."))

@@ -6,6 +6,7 @@ from larder.base.terms import Term, given, made
 from larder.judge.evaluation import Evaluation
 from larder.judge.scales import tier_spaces
 from larder.plan.bundle import Bundle
+from larder.stages.odds import SMALLEST_ODDS
 
 from .working import whole, working
 
@@ -90,19 +91,44 @@ def _space(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
 @working(
     "scales.safety",
     title="Safety",
-    unit="drives",
-    source="RAID levels as in Patterson, Gibson, Katz (1988) and SNIA's disk data format; whichever drives "
-    "fail, nothing is lost. Copies elsewhere are not judged in this figure",
-    read=lambda e, _: e.scales.safety.have if e.tiers.pools else None,
+    unit="ratio",
+    source="The worst of three: copies by the house's rule, drives that may die whichever they are, and the "
+    "odds of losing a pool in a year. Enough needs all three, and redundancy is no backup",
+    read=lambda e, _: e.scales.safety.ratio,
     subjects=whole,
 )
 def _safety(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
-    if not e.tiers.pools:
+    scale = e.scales.safety
+    if scale.ratio is None:
         return None
-    return made(
-        "Failures survived", "drives", "least",
-        *(given(f"{p.name}: {p.layout_words}", p.guaranteed_failures, "drives") for p in e.tiers.pools),
-    )  # fmt: skip
+    rule = given("House rule", scale.need, "count")
+    if scale.measure == "drives":
+        survived = made(
+            "Failures survived", "drives", "least",
+            *(given(f"{p.name}: {p.layout_words}", p.guaranteed_failures, "drives") for p in e.tiers.pools),
+        )  # fmt: skip
+        return made("Failures survived ÷ asked for", "ratio", "quotient", survived, rule)
+    if scale.measure == "years":
+        likeliest = made(
+            "The likeliest pool to be lost", "share", "most",
+            given("Below this other causes dominate", SMALLEST_ODDS, "share"),
+            *(given(f"{pool.name}: lost in a year", pool.pool_lost, "share") for pool in e.odds),
+        )  # fmt: skip
+        one_in = made("One in", "count", "quotient", given("One", 1, "count"), likeliest)
+        return made("One in so many ÷ asked for", "ratio", "quotient", one_in, rule)
+    return made("Copies ÷ asked for", "ratio", "quotient", _copies(e), rule)
+
+
+def _copies(e: Evaluation) -> Term:
+    """What is counted of the material that decides."""
+    scale, weakest = e.scales.safety, e.copies.weakest
+    if not e.copies.has_said:
+        return given("Copies that anybody has planned", 0, "count")
+    if weakest is None or weakest.worst is None:
+        kept = [m for m in e.copies.materials if m.worth != "replaceable"]
+        each = (given(f"{m.name}: copies, with the one in use", m.copies, "count") for m in kept)
+        return made("The fewest", "count", "least", *each) if kept else given("Nothing", scale.have, "count")
+    return given(f"{weakest.name}: {weakest.worst.of}", weakest.worst.have, "count")
 
 
 @working(

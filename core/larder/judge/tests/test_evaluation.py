@@ -9,8 +9,26 @@ from larder.base.errors import Refused, RefusedMany
 from larder.base.patch import Operation, apply_patch
 from larder.judge.evaluation import evaluate
 from larder.judge.scales import Scales
+from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from, read_bundle
-from larder.tests.plans import changed, cleared, demo, ids, raised
+from larder.tests.plans import changed, cleared, copied, demo, ids, raised
+
+EVERYTHING = "cards hot archive exports projects settings"
+SAFE_STORES = (
+    {"id": "away", "name": "Drives away", "place_id": "away"},
+    {"id": "tapes", "name": "Tapes", "kind": "linear tape"},
+)
+SAFE_COPIES = (
+    {"id": "away", "name": "Away", "material_ids": EVERYTHING, "to": "store:away"},
+    {"id": "tapes", "name": "To tape", "material_ids": EVERYTHING, "to": "store:tapes"},
+)
+
+
+def safe(bundle: Bundle) -> Bundle:
+    """The plan with three copies of everything, on two kinds of media, one of them elsewhere."""
+    document = bundle.document()
+    document["plan"]["safekeeping"]["places"] = [{"id": "away", "name": "Away"}]
+    return copied(bundle_from(document), *SAFE_COPIES, stores=SAFE_STORES)
 
 
 class Figures(unittest.TestCase):
@@ -75,15 +93,43 @@ class Figures(unittest.TestCase):
         self.assertEqual(judged(plan__brief__budget="0").money.verdict, "open")
 
     def test_meeting_the_rule_of_safety_is_enough_and_the_deaths_left_are_counted(self) -> None:
-        bundle = changed(self.bundle, plan__pools__main__bays="")
+        bundle = changed(
+            safe(self.bundle),
+            plan__pools__main__bays="",
+            house_rules__odds_enough_one_in=1,
+            house_rules__odds_short_one_in=1,
+        )
         for layout, verdict, words in (
             ("stripe", "short", "the first dead drive ends Boathouse pool"),
-            ("raid5", "enough", "a second dead drive can end Boathouse pool"),
-            ("raid6", "enough", "a third dead drive can end Boathouse pool"),
+            ("raid5", "enough", "of whatever has the fewest"),
+            ("raid6", "enough", "of whatever has the fewest"),
         ):
             scale = evaluate(changed(bundle, plan__pools__main__layout=layout)).scales.safety
             self.assertEqual(scale.verdict, verdict, layout)
             self.assertIn(words, scale.because)
+        asked = changed(bundle, plan__pools__main__layout="raid5", house_rules__failures_survived_min=2)
+        scale = evaluate(asked).scales.safety
+        self.assertEqual((scale.verdict, scale.have, scale.need), ("short", 1, 2))
+        self.assertIn("a second dead drive can end Boathouse pool", scale.because)
+
+    def test_safety_is_the_worst_of_copies_failures_and_odds_and_says_which(self) -> None:
+        whole = evaluate(safe(self.bundle)).scales.safety
+        self.assertEqual((whole.verdict, whole.measure, whole.beside), (
+            "enough", "copies", "copies decide; failures enough, odds enough"
+        ))  # fmt: skip
+        single = changed(safe(self.bundle), plan__pools__main__bays="", plan__pools__main__layout="raid5")
+        [odds] = evaluate(single).odds
+        scale = evaluate(single).scales.safety
+        self.assertEqual(
+            (scale.verdict, scale.measure), ("tight" if odds.pool_lost <= 1e-3 else "short", "years")
+        )
+        self.assertAlmostEqual(scale.have, 1 / odds.pool_lost)
+        self.assertEqual(scale.beside, "odds decide; copies enough, failures enough")
+        alone = evaluate(copied(single)).scales.safety
+        # Nobody has said where copies go; what is short is said first all the same.
+        self.assertEqual(alone.verdict, "short" if odds.pool_lost > 1e-3 else "open")
+        house = evaluate(copied(safe(self.bundle), SAFE_COPIES[0], stores=SAFE_STORES)).scales.safety
+        self.assertEqual((house.verdict, house.measure, house.have), ("short", "media_kinds", 1))
 
     def test_the_memo_changes_nothing(self) -> None:
         self.assertEqual(evaluate.__wrapped__(self.bundle), self.answer)

@@ -72,10 +72,17 @@ class RulesRule(unittest.TestCase):
         # A house where somebody stands: what of it is seen by whom is a rehearsal's to say.
         standing = demo("one-box")
         answers.append(lambda rules: drawn_day(standing.model_copy(update={"house_rules": rules})))
+        # Exports are delivered by the service and lie only there; settings lie on a loose drive.
+        kept = "plan__safekeeping__materials__"
+        lives = {
+            f"{kept}exports__lives_on": "store:service",
+            f"{kept}settings__lives_on": "store:safe-drives",
+        }
+        keyed = changed(demo("tern-and-tide"), **lives)
         batch = changed(demo("one-box"), plan__pools__main__batches=1)
         answers += [
             lambda rules, plan=plan: safeguard(plan.model_copy(update={"house_rules": rules}))  # type: ignore[misc]
-            for plan in (demo("tern-and-tide"), batch, stocked({"hours_run": 60_000}))
+            for plan in (demo("tern-and-tide"), keyed, batch, stocked({"hours_run": 60_000}))
         ]
         rules = HouseRules()
         before = [answer(rules) for answer in answers]

@@ -148,6 +148,10 @@ class Sentences(unittest.TestCase):
         self.assertRaisesRegex(Refused, "hide-3.dng", format_of_clips, [empty])
 
 
+ALL = "hot settings archive exports"
+TICKS = ["plan/brief/projects_copied"]
+
+
 class OldPlans(unittest.TestCase):
     def test_the_frozen_plans_open_and_keep_the_house_rules_that_they_were_judged_by(self) -> None:
         rules = {
@@ -161,7 +165,7 @@ class OldPlans(unittest.TestCase):
         for version in (1, 2):
             old = json.loads((OLD / f"bundle-{version}.json").read_bytes())
             self.assertEqual(old["schema"], f"grand-larder/bundle/{version}")
-            self.assertEqual(upgraded(old).changes, ())
+            self.assertEqual([each.path for each in upgraded(old).changes], TICKS)
             answer = evaluate(bundle_from(old))
             self.assertAlmostEqual(answer.scales.speed.ratio or 0, 2.560850460167064)
             self.assertEqual(answer, evaluate(bundle_from(then)))
@@ -170,16 +174,52 @@ class OldPlans(unittest.TestCase):
 
     def test_a_plan_without_a_timetable_is_judged_and_rehearsed_as_it_was(self) -> None:
         old = json.loads((OLD / "bundle-4.json").read_bytes())
-        self.assertEqual((old["schema"], upgraded(old).changes), ("grand-larder/bundle/4", ()))
+        self.assertEqual(old["schema"], "grand-larder/bundle/4")
         bundle = bundle_from(old)
-        self.assertEqual(evaluate(bundle), evaluate(demo("tern-and-tide")))
+        # But for its copies, of which it only said that there are some, and the drive that they want since.
+        today, then = demo("tern-and-tide"), bundle.plan
+        plan = today.plan.model_copy(update={"safekeeping": then.safekeeping, "pools": then.pools})
+        self.assertEqual(evaluate(bundle), evaluate(today.model_copy(update={"plan": plan})))
         self.assertEqual(bundle.plan.brief.timetable.begins_minute, 9 * 60)
         self.assertEqual((bundle.house_rules.player_seconds, bundle.plan.boxes[0].supplies), (2, 1))
         later = json.loads((OLD / "bundle-5.json").read_bytes())
-        self.assertEqual((later["schema"], upgraded(later).changes), ("grand-larder/bundle/5", ()))
+        self.assertEqual(later["schema"], "grand-larder/bundle/5")
+        self.assertEqual([each.path for each in upgraded(later).changes], TICKS)
         timetable = bundle_from(later).plan.brief.timetable
         self.assertEqual((timetable.begins_minute, timetable.jobs[0].written_bytes), (510, 60_000_000_000))
         self.assertEqual(bundle_from(later).house_rules.disk_deaths_percent, 1.5)
+
+    def test_ticks_that_something_is_copied_become_copies_and_that_is_told(self) -> None:
+        old = json.loads((OLD / "bundle-6.json").read_bytes())
+        self.assertEqual(
+            (old["schema"], old["plan"]["brief"]["projects_copied"]), ("grand-larder/bundle/6", True)
+        )
+        old["plan"]["pools"][0] |= {"layout": "stripe", "is_copied_nightly": True}
+        changes = {each.path: each.now for each in upgraded(old).changes}
+        self.assertEqual(changes.pop(TICKS[0]), "Project files, every night")
+        self.assertEqual(changes, {"plan/pools/main/is_copied_nightly": "Boathouse pool, every night"})
+        self.assertIn("copied", " ".join(changes_of(old)))
+        opened = bundle_from(old)
+        self.assertEqual(
+            [(c.to, c.every_hours, c.material_ids) for c in opened.plan.safekeeping.copies],
+            [
+                ("store:copied-main", 24, "hot settings archive exports"),
+                ("store:copied-projects", 24, "projects"),
+            ],
+        )
+        told = {each.id for each in evaluate(opened).findings}
+        self.assertFalse(told & {"striped-tier-with-no-nightly-copy", "project-files-in-no-copy-plan"})
+        two = json.loads((OLD / "bundle-5.json").read_bytes())
+        two["plan"]["pools"] = [pool | {"is_copied_nightly": True} for pool in two["plan"]["pools"]]
+        tiers = {pool["id"]: pool.get("tier", "work") for pool in two["plan"]["pools"]}
+        of = {copy.to: copy.material_ids for copy in bundle_from(two).plan.safekeeping.copies}
+        for pool_id, tier in tiers.items():
+            wanted = {"work": "hot settings", "archive": "archive exports"}[tier]
+            self.assertEqual(of[f"store:copied-{pool_id}"], wanted if len(set(tiers.values())) > 1 else ALL)
+        old["plan"]["pools"][0]["is_copied_nightly"] = False
+        self.assertIn(
+            "striped-tier-with-no-nightly-copy", {f.id for f in evaluate(bundle_from(old)).findings}
+        )
 
     def test_what_was_accepted_once_and_could_not_be_judged_opens_and_says_what_became_of_it(self) -> None:
         old = json.loads((OLD / "bundle-1.json").read_bytes())

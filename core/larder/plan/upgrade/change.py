@@ -11,11 +11,12 @@ Document = dict[str, Any]
 
 @dataclass(frozen=True)
 class Change:
-    """One value that a step had to change, where it stands in today's document."""
+    """One value that a step had to change, where it stood; ``said`` tells it where it has no place now."""
 
     path: str
     was: Any
     now: Any
+    said: str = ""
 
 
 def items_at(document: Document, path: str) -> Iterator[tuple[str, Document]]:

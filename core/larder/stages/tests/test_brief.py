@@ -26,7 +26,7 @@ from larder.stages.ingest import ingest_of
 from larder.stages.loads import loads_stage
 from larder.stages.need import need_of
 from larder.stages.seat_demand import demand_of
-from larder.tests.plans import changed, cleared, demo, ids
+from larder.tests.plans import changed, cleared, copied, demo, ids
 
 AS_OF = date(2026, 11, 24)
 FORMATS: tuple[Format, ...] = (
@@ -378,11 +378,8 @@ class BriefFindings(unittest.TestCase):
     def test_both_schools_of_where_projects_live(self) -> None:
         shared = changed(demo("one-box"), plan__brief__projects_live="on the share")
         cleared(self, shared, "projects-catalogues-on-the-share")
-        own = changed(
-            demo("one-box"),
-            plan__brief__projects_live="on each workstation",
-            plan__brief__projects_copied=False,
-        )
+        own = copied(demo("one-box"))
+        self.assertEqual(own.plan.brief.projects_live, "on each workstation")
         cleared(self, own, "project-files-in-no-copy-plan")
 
     def test_remote_line_too_slow_for_the_format(self) -> None:

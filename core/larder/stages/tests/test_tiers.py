@@ -16,7 +16,7 @@ from larder.base.units import GB, TB
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
-from larder.tests.plans import changed, cleared, demo, ids, mended, raised, stocked
+from larder.tests.plans import changed, cleared, copied, demo, ids, mended, raised, stocked
 
 
 def with_flash(**fields: Any) -> Bundle:
@@ -29,6 +29,12 @@ def with_flash(**fields: Any) -> Bundle:
     document["plan"]["pools"][0]["tier"] = "archive"
     document["plan"]["pools"].insert(0, flash | fields)
     return bundle_from(document)
+
+
+NIGHT_BOX = {"id": "night-box", "name": "Night box", "kind": "a box", "access": "online"}
+NIGHTLY = {
+    "id": "nightly", "name": "Nightly", "material_ids": "hot archive exports settings", "to": "store:night-box",
+}  # fmt: skip
 
 
 class Tiers(unittest.TestCase):
@@ -227,7 +233,8 @@ class TierFindings(unittest.TestCase):
         answer = evaluate(small)
         self.assertEqual(evidence["Plannable for work"], answer.tiers.pools[0].plannable_bytes)
         self.assertEqual(
-            (answer.scales.space.verdict, answer.scales.space.need), ("short", evidence["Hot at once"])
+            (answer.scales.space.verdict, answer.scales.space.need),
+            ("short", evidence["Hot at once, with copies there"]),
         )
         self.assertNotIn("hot-tier-smaller-than-the-working-set", ids(evaluate(demo("one-box"))))
 
@@ -246,7 +253,9 @@ class TierFindings(unittest.TestCase):
         bundle = bundle_from(document)
         evidence = cleared(self, bundle, "archive-smaller-than-what-is-kept-in-it")
         space = evaluate(bundle).scales.space
-        self.assertEqual((space.verdict, space.need), ("short", evidence["Kept and not hot"]))
+        self.assertEqual(
+            (space.verdict, space.need), ("short", evidence["Kept and not hot, with copies there"])
+        )
         self.assertEqual(space.have, evidence["Plannable in the archive"])
         self.assertGreater(evaluate(bundle).tiers.plannable_bytes, space.need)
         # One pool for both is judged as a whole: there is no archive to be too small.
@@ -273,8 +282,8 @@ class TierFindings(unittest.TestCase):
         base = changed(demo("one-box"), plan__pools__main__bays="")
         for layout, drives in (("span", 3), ("span", 2), ("stripe", 4)):
             bundle = changed(
-                base, plan__pools__main__layout=layout, plan__pools__main__drive_count=drives,
-                plan__pools__main__is_copied_nightly=True,
+                copied(base, NIGHTLY, stores=(NIGHT_BOX,)), plan__pools__main__layout=layout,
+                plan__pools__main__drive_count=drives,
             )  # fmt: skip
             self.assertEqual(cleared(self, bundle, "no-redundancy")["Lost with any one of"], drives)
         alone = changed(base, plan__pools__main__layout="span", plan__pools__main__drive_count=1)

@@ -1,5 +1,5 @@
 import type { Evaluation } from "../../api/client";
-import { Choice, Quantity, TextField, Tick } from "../../plan/fields";
+import { Choice, Quantity, TextField } from "../../plan/fields";
 import { Figure } from "../../plan/Figure";
 import {
   counted,
@@ -73,7 +73,7 @@ function Asked() {
       </Fold>
       <Fold title="Project files and catalogues" open>
         <Choice field="Brief.projects_live" path={`${BRIEF}/projects_live`} />
-        <Tick field="Brief.projects_copied" path={`${BRIEF}/projects_copied`} />
+        <p className="faint text-sm">What is copied of them is said in Safeguard.</p>
       </Fold>
       <Fold
         title="Footage formats"

@@ -47,7 +47,7 @@ export function Tolerances() {
         );
       })}
       <p className="faint text-sm">
-        Room, tolerances and people are kept with the plan; no verdict rests on them yet.
+        The room and the people are kept with the plan; no verdict rests on them yet.
       </p>
       <h3 className="mt-3">People</h3>
       <Quantity field="Limits.upkeep_hours_per_month" path={`${LIMITS}/upkeep_hours_per_month`} />

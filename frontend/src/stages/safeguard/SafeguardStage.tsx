@@ -1,139 +1,171 @@
 import { useState } from "react";
 
-import type { LayoutOdds, PoolOdds } from "../../api/client";
-import { bothSizes, counted, hoursText } from "../../kit/format";
+import { Button } from "../../kit/Button";
+import { Select } from "../../kit/Input";
 import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { Table } from "../../kit/Table";
 import { Tabs } from "../../kit/Tabs";
-import { LivedThrough } from "./LivedThrough";
-import { OddsDrawing } from "./OddsDrawing";
-import { useLayoutOdds, useSafeguard } from "./useSafeguard";
+import { Figure } from "../../plan/Figure";
+import { usePlanTools, useSnapshot } from "../../plan/context";
+import { CellDetail } from "./CellDetail";
+import { Copies } from "./Copies";
+import { Failures } from "./Failures";
+import { CopyRule, Materials, People, Places, Stores } from "./Kept";
+import { LossGrid, type Left, type Spot } from "./LossGrid";
+import { Redundancy } from "./Redundancy";
+import { useSafeguard, useTwoLosses } from "./useSafeguard";
+import { HEADS, type Cell } from "./words";
+import { Worth } from "./Worth";
 
-/** What redundancy carries, pool by pool, and the same drives in other layouts. */
+const VIEWS = [
+  { id: "losses", name: "Material against losses" },
+  { id: "redundancy", name: "Redundancy" },
+  { id: "worth", name: "What it is worth" },
+  { id: "failures", name: "Boxes and wires" },
+] as const;
+type View = (typeof VIEWS)[number]["id"];
+
+/** What is left after a loss, how likely it is, and what each protection is worth. */
 export function SafeguardStage() {
-  const answer = useSafeguard();
-  const [chosen, setChosen] = useState("");
-  const pools = answer.data?.pools ?? [];
-  const pool = pools.find((each) => each.id === chosen) ?? pools[0];
+  const [view, setView] = useState<View>("losses");
   return (
     <div className="ask-answer">
-      <section aria-label="Redundancy">
-        <h2>What redundancy carries</h2>
-        {!answer.data && !answer.error && <Waiting>Reckoning …</Waiting>}
-        <Problem of={answer.error} />
-        {answer.data && pools.length === 0 && (
-          <p className="mt-1">There is no pool yet: add one in the tiers.</p>
-        )}
-        {pools.map((each) => (
-          <p key={each.id} className="mt-1">
-            {each.sentence}
-          </p>
-        ))}
-        {pools.length > 0 && (
-          <>
-            <p className="mt-2 font-semibold">Redundancy is not a backup.</p>
-            <p className="faint text-sm">{answer.data?.left_out}</p>
-          </>
-        )}
-        {pool && pools.length > 1 && (
-          <Tabs
-            label="Pools"
-            className="mt-4"
-            tabs={pools.map(({ id, name }) => ({ id, name }))}
-            chosen={pool.id}
-            choose={setChosen}
-          />
-        )}
-        {pool && <ReckonedFrom pool={pool} />}
-        {pool && <LivedThrough poolId={pool.id} />}
+      <section aria-label="Copies">
+        <Asked />
       </section>
-      {pool && <Layouts pool={pool} />}
+      <section aria-label="After a loss" className="answer-column">
+        <Tabs label="What is looked at" tabs={VIEWS} chosen={view} choose={setView} />
+        {view === "losses" ? <Losses /> : <Answered view={view} />}
+      </section>
     </div>
   );
 }
 
-const percent = (share: number) => `${Number((share * 100).toPrecision(2))} %`;
-
-/** What a pool's odds come from. */
-function ReckonedFrom({ pool }: { pool: PoolOdds }) {
-  const groups = pool.groups > 1 ? `${pool.groups} groups of ${pool.members} drives` : "";
-  const rows: [string, string][] = [
-    [
-      "Layout",
-      `${pool.words}, ${groups || counted(pool.members, "drive")} once all bays are filled`,
-    ],
-    ["Survives", counted(pool.survives, "dead drive")],
-    ["Drives that die in a year", percent(pool.deaths_a_year)],
-    ["Bought in one batch", pool.same_batch ? "yes: others follow the first" : "no, or not said"],
-    [
-      "Until a new drive is in",
-      pool.waits_hours ? hoursText(pool.waits_hours * 3600) : "at once, on a hot spare",
-    ],
-    ["Its rebuild, beside people", hoursText(pool.rebuild_hours * 3600)],
-    [
-      "The last rebuild meets an unreadable sector",
-      `${percent(pool.fatal_read)}, and loses ${pool.reads_lose}`,
-    ],
-    ["A loss in a year", pool.odds.said],
-    ["By data sheets, at most", pool.by_sheets.said],
-  ];
+/** The answer in a sentence, the odds of the pools, and the copies. */
+function Asked() {
+  const { evaluation } = useSnapshot();
+  const { safety } = evaluation.scales;
   return (
     <>
-      <h3 className="mt-4">{pool.name} is reckoned from</h3>
-      <Table aria-label={`${pool.name} is reckoned from`}>
-        <tbody>
-          {rows.map(([what, said]) => (
-            <tr key={what}>
-              <td>{what}</td>
-              <td className="text-right">{said}</td>
-            </tr>
-          ))}
-        </tbody>
-      </Table>
-      <p className="faint mt-1 text-sm">
-        Data sheets’ rates of unreadable sectors make every large set look hopeless; what a scrub
-        finds and mends in time is what counts. The rates are house rules.
+      <h2>What is left after a loss</h2>
+      <p className="mt-1">
+        <span className={`state-${safety.verdict} font-semibold`}>{safety.verdict}</span>:{" "}
+        {safety.because}.
       </p>
+      <p className="faint text-sm">
+        Redundancy is not a backup: copies in the same box fall with it.
+      </p>
+      {evaluation.odds.length > 0 && (
+        <>
+          <h3 className="mt-3">Odds of losing data in a year</h3>
+          <Table aria-label="Odds of losing data in a year">
+            <tbody>
+              {evaluation.odds.map((pool) => (
+                <tr key={pool.id}>
+                  <td>{pool.name}</td>
+                  <td className="text-right">
+                    <Figure id={`odds.${pool.id}.loss`}>{shortOdds(pool.odds.said)}</Figure>
+                  </td>
+                  <td className="faint text-right">
+                    {pool.odds.reads > pool.odds.disks ? "by a read error" : "by dead drives"}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+        </>
+      )}
+      <FirstHelp />
+      <Copies />
+      <CopyRule />
+      <Stores />
+      <Places />
+      <Materials />
+      <People />
     </>
   );
 }
 
-function Layouts({ pool }: { pool: PoolOdds }) {
-  const rows = useLayoutOdds(pool.id);
+/** The gravest finding of this stage, which opens what would help. */
+function FirstHelp() {
+  const { evaluation } = useSnapshot();
+  const { showFinding } = usePlanTools();
+  const first = evaluation.findings.find((f) => f.stage === "safeguard" && !f.accepted_reason);
+  if (!first) return null;
   return (
-    <section aria-label="Odds by layout" className="answer-column">
-      <h2>The drives of {pool.name} in every layout</h2>
-      <p className="faint text-sm">
-        How likely data is lost in a year, from disks alone. Each step is a tenth of the one before;
-        designs within a step are a tie. Hatched: most of it is a read error in the last rebuild.
-      </p>
-      <Problem of={rows.error} />
-      {rows.data && (
-        <>
-          <OddsDrawing rows={rows.data} />
-          <AsTable rows={rows.data} />
-        </>
-      )}
-    </section>
+    <p className="mt-3 border-l-4 border-error pl-3">
+      <b className="font-semibold">{first.title}.</b> {first.remedy.words.replace(/\.$/, "")}.{" "}
+      <Button look="text" onClick={() => showFinding(first.key)}>
+        Look at it
+      </Button>
+    </p>
   );
 }
 
-function AsTable({ rows }: { rows: readonly LayoutOdds[] }) {
+/** "1 in 900" of "about 1 in 900 a year". */
+const shortOdds = (said: string) =>
+  said.startsWith("about ") ? said.slice(6).replace(" a year", "") : "below 1 in a billion";
+
+function Losses() {
+  const { copies } = useSnapshot().evaluation;
+  const [spot, choose] = useState<Spot | null>(null);
+  const [second, setSecond] = useState<Cell["loss"] | "">("");
+  const pairs = useTwoLosses(second !== "");
+  const rows = new Map((pairs.data ?? []).map((row) => [`${row.material}|${row.loss}`, row]));
+  const chosen = copies.materials.find((each) => each.id === spot?.material);
+  if (copies.materials.length === 0) {
+    return <p className="mt-2">Nothing is kept yet: say in the brief what is shot or kept.</p>;
+  }
+  const after = (material: (typeof copies.materials)[number], cell: Cell): Left => {
+    if (!second) return cell;
+    const both =
+      rows.get(`${material.id}|${cell.loss} and ${second}`) ??
+      rows.get(`${material.id}|${second} and ${cell.loss}`);
+    if (!both) return cell;
+    return {
+      loss: cell.loss,
+      is_late: false,
+      survivors: both.survivors,
+      recovery_hours: both.recovery_hours,
+    };
+  };
   return (
-    <Table className="mt-4" aria-label="Odds by layout">
-      <tbody>
-        {rows.map((row) => (
-          <tr key={row.layout} className={row.is_current ? "font-semibold" : ""}>
-            <td>
-              {row.words}
-              {row.is_current && <span className="faint"> as planned</span>}
-            </td>
-            <td className="num">{bothSizes(row.plannable_bytes)}</td>
-            <td>{row.odds.said}</td>
-          </tr>
-        ))}
-      </tbody>
-    </Table>
+    <>
+      <p className="mt-2 flex flex-wrap items-center gap-2">
+        <label htmlFor="second-loss">Together with</label>
+        <Select
+          id="second-loss"
+          value={second}
+          onChange={(event) => setSecond(event.target.value as Cell["loss"] | "")}
+        >
+          <option value="">nothing else</option>
+          {Object.keys(HEADS).map((loss) => (
+            <option key={loss} value={loss}>
+              {loss}
+            </option>
+          ))}
+        </Select>
+      </p>
+      <Problem of={pairs.error} />
+      <div className="overflow-x-auto">
+        <LossGrid materials={copies.materials} after={after} chosen={spot} choose={choose} />
+      </div>
+      <p className="faint mt-2 text-sm">
+        Each block is a copy that is left; a single one is outlined. Below it, how long until people
+        work again; underlined is longer than is tolerated. Press a cell for its copies.
+      </p>
+      {chosen && spot && <CellDetail material={chosen} loss={spot.loss} />}
+    </>
   );
+}
+
+function Answered({ view }: { view: Exclude<View, "losses"> }) {
+  const answer = useSafeguard();
+  if (!answer.data) {
+    return answer.error ? <Problem of={answer.error} /> : <Waiting>Reckoning …</Waiting>;
+  }
+  const { worth, failures, left_out } = answer.data;
+  if (view === "redundancy") return <Redundancy leftOut={left_out} />;
+  return view === "worth" ? <Worth worth={worth} /> : <Failures failures={failures} />;
 }

@@ -1,13 +1,24 @@
-import { client, type LayoutOdds, type Safeguard } from "../../api/client";
+import { client, type GridRow, type LayoutOdds, type Safeguard } from "../../api/client";
 import { useAsked } from "../../plan/useAsked";
 
-/** How likely each pool of the plan on the page loses data in a year. */
+/** What the copies of the plan on the page are worth, and what stops when a box dies. */
 export const useSafeguard = () =>
   useAsked<Safeguard>(["safeguard"], ({ params, question }) =>
     client.POST("/api/studios/{studio}/plans/{plan_id}/safeguard", { params, body: question }),
   );
 
-/** The same of one pool's drives in every layout. */
+/** What is left of each material after every two losses at once; asked where somebody looks. */
+export const useTwoLosses = (looked: boolean) =>
+  useAsked<GridRow[]>(["two losses", String(looked)], ({ params, question }) =>
+    looked
+      ? client.POST("/api/studios/{studio}/plans/{plan_id}/safeguard/two-losses", {
+          params,
+          body: question,
+        })
+      : Promise.resolve({ data: [] }),
+  );
+
+/** How likely one pool's drives lose data in a year in every layout. */
 export const useLayoutOdds = (poolId: string) =>
   useAsked<LayoutOdds[]>(["layout odds", poolId], ({ params, question }) =>
     client.POST("/api/studios/{studio}/plans/{plan_id}/safeguard/layouts", {

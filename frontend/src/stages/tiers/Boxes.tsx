@@ -1,5 +1,5 @@
 import type { PlanDocument } from "../../api/client";
-import { RefusedHere, Tick } from "../../plan/fields";
+import { Choice, RefusedHere, Tick } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { ClassChoice } from "../../kit/ClassChoice";
 import { AllFields, fieldsIn } from "../../plan/AllFields";
@@ -9,13 +9,23 @@ import { useClass } from "../../plan/useClass";
 import { AllowLines } from "../../plan/AllowLines";
 import { Cards } from "../../plan/Cards";
 import { ListPrice } from "./ListPrice";
+import { useWhere } from "../../plan/useWhere";
 import { useNewItem } from "../../plan/useNewItem";
 import { Fold, More } from "../../kit/Fold";
 import { Problem } from "../../kit/Problem";
 import { Button } from "../../kit/Button";
 import { Offer } from "../../kit/Input";
 
-const SHOWN = ["name", "bays", "flash_slots", "ignores_list", "model_id", "allows", "cards"];
+const SHOWN = [
+  "name",
+  "bays",
+  "flash_slots",
+  "ignores_list",
+  "model_id",
+  "allows",
+  "cards",
+  "place_id",
+];
 
 type Box = NonNullable<PlanDocument["plan"]["boxes"]>[number];
 
@@ -38,6 +48,7 @@ export function Boxes() {
 function OneBox({ box }: { box: Box }) {
   const path = `plan/boxes/${box.id}`;
   const its = fieldsIn("Box", path, box.name);
+  const { places } = useWhere();
   const hasList = (box.allows ?? []).length > 0;
   return (
     <ItemFieldset field="Box.name" path={path} name={box.name}>
@@ -49,6 +60,7 @@ function OneBox({ box }: { box: Box }) {
       <More of={box.name}>
         <BoxClass box={box} />
         <AllFields model="Box" path={path} skip={SHOWN} />
+        <Choice field="Box.place_id" path={`${path}/place_id`} options={places} />
         <ListPrice typed={box.unit_price} id={box.model_id} />
         <Cards box={box} path={path} />
         <AllowLines box={box} path={path} />

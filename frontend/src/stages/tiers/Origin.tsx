@@ -4,17 +4,16 @@ import { Fold } from "../../kit/Fold";
 
 type Pool = PlanDocument["plan"]["pools"][number];
 
-/** Where a pool's drives come from, what replaces them, and whether a copy is made of it every night. */
+/** Where a pool's drives come from, and what replaces them. */
 export function Origin({ pool }: { pool: Pool }) {
   const path = `plan/pools/${pool.id}`;
   const said = [
     pool.are_used ? "used" : "",
     pool.cold_spares ? `${pool.cold_spares} on the shelf` : "",
-    pool.is_copied_nightly ? "copied every night" : "",
   ].filter(Boolean);
   const isWholeFile = pool.layout.startsWith("filewise");
   return (
-    <Fold title="Spares, age and copies" said={said.join(", ")}>
+    <Fold title="Spares and age" said={said.join(", ")}>
       <Quantity field="Pool.cold_spares" path={`${path}/cold_spares`} />
       {!pool.mixed_sizes && pool.spares ? (
         <Quantity field="Pool.spare_bytes" path={`${path}/spare_bytes`} />
@@ -26,7 +25,6 @@ export function Origin({ pool }: { pool: Pool }) {
       <Tick field="Pool.are_used" path={`${path}/are_used`} />
       {pool.are_used && <Tick field="Pool.surface_tested" path={`${path}/surface_tested`} />}
       <Quantity field="Pool.hours_run" path={`${path}/hours_run`} />
-      <Tick field="Pool.is_copied_nightly" path={`${path}/is_copied_nightly`} />
       <p className="faint text-sm">
         A hot spare starts a rebuild by itself and is shared by the pool’s groups; hot-swap only
         means that a drive can be changed while the box runs.

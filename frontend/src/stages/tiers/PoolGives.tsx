@@ -72,9 +72,9 @@ function Survives({ result }: { result: PoolResult }) {
     <>
       <dt>Survives</dt>
       <dd>
-        <Figure id="scales.safety">
+        <b className="font-semibold">
           {survives} {survives === "1" ? "dead drive" : "dead drives"}
-        </Figure>{" "}
+        </b>{" "}
         <span className="faint">
           one more loses {result.loses}. Redundancy is not a backup.
           {result.rebuild_seconds !== null && (

@@ -1,7 +1,7 @@
 import type { HopResult, PlanDocument } from "../../api/client";
 import { AllFields, fieldsIn } from "../../plan/AllFields";
 import { AddItem } from "../../plan/AddItem";
-import { Choice, RefusedHere } from "../../plan/fields";
+import { Choice, Tick, RefusedHere } from "../../plan/fields";
 import { ItemFieldset, RemoveItem } from "../../plan/ItemFieldset";
 import { useSnapshot } from "../../plan/context";
 import { Entry, Fold, More } from "../../kit/Fold";
@@ -46,6 +46,7 @@ export function Wires() {
       <Fold title="Network" said={`MTU ${wiring?.mtu ?? 1500}`}>
         <Choice field="Wiring.mtu" path="plan/wiring/mtu" />
         <Choice field="Wiring.protocol" path="plan/wiring/protocol" options={PROTOCOLS} />
+        <Tick field="Wiring.has_spare_cables" path="plan/wiring/has_spare_cables" />
       </Fold>
     </>
   );

@@ -199,7 +199,7 @@ class Drawn(unittest.TestCase):
         # A pool in trouble is held against what it has left.
         self.assertAlmostEqual(max(told.hops[0].used), 1)
         calm = drawn_day(demo("tern-and-tide"))
-        self.assertEqual(calm.account, ("Nobody sees a frame drop, and every job is in time.",))
+        self.assertEqual(calm.account[-1], "Nobody sees a frame drop, and every job is in time.")
 
     def test_what_is_missing_is_never_called_well(self) -> None:
         empty = begun("Empty", brief_of(understand("4 edit 220 Mb/s", ON)), ON, Standards())
