@@ -215,6 +215,9 @@ ODDS: Part[tuple[PoolOdds, ...]] = Part(
         "house_rules/flash_deaths_percent",
         "house_rules/same_batch_times",
         "house_rules/delivery_days_max",
+        # What the scale holds odds and failures against.
+        "house_rules/odds_enough_one_in",
+        "house_rules/failures_survived_min",
     ),
     after=(TIERS,),
 )
