@@ -13,6 +13,7 @@ from decimal import Decimal
 from larder.laws.layout import Family, parse_layout
 from larder.laws.path import FILE_PROTOCOL_EFFICIENCY, ethernet_link_bytes_per_s
 from larder.plan.bundle import Bundle, Plan
+from larder.plan.house_rules import HouseRules
 from larder.plan.material import Where
 from larder.plan.safekeeping import LOOSE, Access, Copy, MediaKind, Store, StoreKind
 from larder.plan.volumes import Volume
@@ -44,7 +45,8 @@ class Body:
     """What a copy lies on. ``key`` is what fails as one; ``boxes`` take it along, as do ``buildings``.
 
     ``survives_drives`` is None where no dead drive matters. ``locks`` are keys and accounts that only one
-    person has. ``again_hours`` is until there is a new one, after its drives and after its box or place.
+    person has. ``again_hours`` is until there is a new one, after its drives and after its box;
+    ``anew_hours`` after all of a building, spares on the shelf with it.
     """
 
     key: str
@@ -66,6 +68,7 @@ class Body:
     port_bytes_per_s: float
     fetch_hours: float
     again_hours: tuple[float, float]
+    anew_hours: float
     retrieval_price_per_tb: Decimal | None = None
 
     @property
@@ -133,9 +136,10 @@ class Bodies:
         if where.kind == "store":
             return self._of_store(self._stores[where.id])
         if where.kind == "cards":
-            return _of_house("cards", "the cards", "offline", is_loose=True)
+            return _of_house("cards", "the cards", "offline", SHELF_HOURS, is_loose=True)
         if where.kind == "workstations":
-            return _of_house("workstations", "the workstations", "online", is_loose=False)
+            anew = _anew_hours(self._bundle.house_rules)
+            return _of_house("workstations", "the workstations", "online", anew, is_loose=False)
         if where.kind == "volume":
             volume = self._volumes[where.id]
             return self._of_pool(volume.pool_id, (volume,), volume.name)
@@ -187,6 +191,7 @@ class Bodies:
             port_bytes_per_s=min((_port(plan, box_id) for box_id in homes), default=float("inf")),
             fetch_hours=0.0,
             again_hours=(again, rules.box_delivery_days_max * 24.0 if box_again is None else box_again),
+            anew_hours=_anew_hours(rules),
         )
 
     def _of_store(self, store: Store) -> Body:
@@ -215,11 +220,17 @@ class Bodies:
             port_bytes_per_s=float("inf"),
             fetch_hours=store.fetch_hours + store.locate_seconds / 3600,
             again_hours=(rules.delivery_days_max * 24.0, rules.box_delivery_days_max * 24.0),
+            anew_hours=_anew_hours(rules),
             retrieval_price_per_tb=store.retrieval_price_per_tb,
         )
 
 
-def _of_house(key: str, name: str, access: Access, *, is_loose: bool) -> Body:
+def _anew_hours(rules: HouseRules) -> float:
+    """Until drives and a box are delivered."""
+    return max(rules.delivery_days_max, rules.box_delivery_days_max) * 24.0
+
+
+def _of_house(key: str, name: str, access: Access, anew_hours: float, *, is_loose: bool) -> Body:
     """Cards and workstations: flash in the house, one of each enough to lose something of it."""
     return Body(
         key=key, name=name, media="flash", survives_drives=0, buildings=frozenset({THE_HOUSE}),
@@ -229,6 +240,7 @@ def _of_house(key: str, name: str, access: Access, *, is_loose: bool) -> Body:
         read_bytes_per_s=READS_BYTES_PER_S["workstations"],
         write_bytes_per_s=READS_BYTES_PER_S["workstations"],
         port_bytes_per_s=float("inf"), fetch_hours=0.0, again_hours=(SHELF_HOURS, SHELF_HOURS),
+        anew_hours=anew_hours,
     )  # fmt: skip
 
 

@@ -63,7 +63,7 @@ def _box(body: Body) -> Iterator[tuple[str, float]]:
 
 
 def _fire(body: Body) -> Iterator[tuple[str, float]]:
-    return ((each, max(body.again_hours)) for each in body.buildings - {OFF_SITE})
+    return ((each, body.anew_hours) for each in body.buildings - {OFF_SITE})
 
 
 def _theft(body: Body) -> Iterator[tuple[str, float]]:

@@ -143,6 +143,13 @@ class Known(unittest.TestCase):
             grid(kept([store("mirror", "a box")], [copy("mirror")]))["the box"].recovery_hours or 0, 168
         )
 
+    def test_spares_on_the_shelf_burn_with_the_house(self) -> None:
+        bundle = kept([store("there", place_id="away")], [copy("there")])
+        spared = grid(changed(bundle, plan__boxes__boathouse__has_spare_box=True))
+        back = 10e12 / 180e6 / 3600
+        self.assertAlmostEqual(spared["the box"].recovery_hours or 0, 12 + back)
+        self.assertAlmostEqual(spared["fire or water"].recovery_hours or 0, 7 * 24 + back)
+
     def test_after_an_intruder_everybody_waits_though_snapshots_are_there_at_once(self) -> None:
         document = kept([], [], sign_in="each their own, administrator apart").document()
         document["plan"]["safekeeping"]["materials"][0]["lives_on"] = "volume:v"
