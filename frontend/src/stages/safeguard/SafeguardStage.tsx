@@ -87,6 +87,8 @@ function Asked() {
   );
 }
 
+const EDGE = { block: "border-error", warn: "border-warning", note: "border-success" } as const;
+
 /** The gravest finding of this stage, which opens what would help. */
 function FirstHelp() {
   const { evaluation } = useSnapshot();
@@ -94,7 +96,7 @@ function FirstHelp() {
   const first = evaluation.findings.find((f) => f.stage === "safeguard" && !f.accepted_reason);
   if (!first) return null;
   return (
-    <p className="mt-3 border-l-4 border-error pl-3">
+    <p className={`mt-3 border-l-4 ${EDGE[first.severity]} pl-3`}>
       <b className="font-semibold">{first.title}.</b> {first.remedy.words.replace(/\.$/, "")}.{" "}
       <Button look="text" onClick={() => showFinding(first.key)}>
         Look at it
