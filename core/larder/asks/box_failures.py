@@ -6,19 +6,18 @@ go into any computer, behind a card they wait for one of the same kind.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator, Sequence
 from typing import Literal
 
 from larder.base.results import Result
 from larder.plan.bays import Box
-from larder.plan.bundle import Bundle, Plan
+from larder.plan.bundle import Plan
 from larder.plan.ports import seats_of
 from larder.plan.wiring import STORAGE, End, Link, Switch
 from larder.stages.holdings import SHELF_HOURS
 from larder.stages.keeping import KEEPING, Keeping
 from larder.stages.pool_setting import boxes_of
-from larder.stages.registry import PARTS
-from larder.stages.stage import judge
+from larder.stages.stage import Judged
 from larder.stages.ways import name_of
 
 PART_HOURS = 1.0
@@ -44,18 +43,18 @@ class PartFailure(Result):
     stops: tuple[str, ...]
 
 
-def box_failures(bundle: Bundle) -> tuple[PartFailure, ...]:
-    """Everything of a plan that is no drive and may die, box by box, then switches and cables."""
-    plan, rules = bundle.plan, bundle.house_rules
-    keeping = judge(bundle, PARTS).of(KEEPING)
+def box_failures(judged: Judged) -> tuple[PartFailure, ...]:
+    """Everything of a judged plan that is no drive and may die, box by box, then switches and cables."""
+    plan, rules = judged.bundle.plan, judged.bundle.house_rules
+    keeping, reaching = judged.of(KEEPING), _reaching(plan.wiring.links)
     parts, boxes = rules.delivery_days_max * 24.0, rules.box_delivery_days_max * 24.0
     found: list[PartFailure] = []
     for box in plan.boxes:
         found += _of_box(plan, box, keeping, (parts, boxes))
     for switch in plan.wiring.switches:
-        found.append(_of_switch(plan, switch, boxes))
+        found.append(_of_switch(plan, switch, boxes, reaching))
     for link in plan.wiring.links:
-        failure = _of_cable(plan, link, parts)
+        failure = _of_cable(plan, link, parts, reaching)
         if failure.stops:
             found.append(failure)
     return tuple(found)
@@ -109,9 +108,10 @@ def _standby_hours(plan: Plan, box: Box, keeping: Keeping) -> float | None:
             for h in each.whole[1:]
             if h.copy and h.copy.people_can_work_on_it and not any(body.key in pools for body in h.bodies)
         ]
-        if each.kept.work_hours_per_day and not standby:
+        if standby:
+            switched.append(min(standby))
+        elif each.kept.work_hours_per_day:
             return None
-        switched += standby[:1] and [min(standby)]
     return max(switched, default=None)
 
 
@@ -126,10 +126,10 @@ def _on_box(plan: Plan, box: Box) -> Iterator[str]:
             yield user.name
 
 
-def _of_switch(plan: Plan, switch: Switch, box_hours: float) -> PartFailure:
+def _of_switch(plan: Plan, switch: Switch, box_hours: float, reaching: set[End]) -> PartFailure:
     gone = End("switch", switch.id)
     links = [link for link in plan.wiring.links if gone not in link.ends]
-    stops = _cut_off(plan, links)
+    stops = _cut_off(plan, reaching, links)
     hours, how = box_hours, "a new one is ordered"
     if switch.has_spare:
         hours, how = PART_HOURS, "the spare one takes its place"
@@ -138,32 +138,29 @@ def _of_switch(plan: Plan, switch: Switch, box_hours: float) -> PartFailure:
     return PartFailure(part="switch", id=switch.id, name=switch.name, hours=hours, how=how, stops=stops)
 
 
-def _of_cable(plan: Plan, link: Link, part_hours: float) -> PartFailure:
+def _of_cable(plan: Plan, link: Link, part_hours: float, reaching: set[End]) -> PartFailure:
     near, far = (name_of(plan, end) for end in link.ends)
     name = f"Cable from {near} to {far}"
     if link.links > 1:
         how = "the others of the bundle carry it, slower"
         return PartFailure(part="cable", id=link.id, name=name, hours=0.0, how=how, stops=())
-    stops = _cut_off(plan, [each for each in plan.wiring.links if each.id != link.id])
+    stops = _cut_off(plan, reaching, [each for each in plan.wiring.links if each.id != link.id])
     hours, how = part_hours, "a new one is ordered"
     if plan.wiring.has_spare_cables:
         hours, how = PART_HOURS, "one from the shelf"
     return PartFailure(part="cable", id=link.id, name=name, hours=hours, how=how, stops=stops)
 
 
-def _cut_off(plan: Plan, links: Iterable[Link]) -> tuple[str, ...]:
+def _cut_off(plan: Plan, now: set[End], links: list[Link]) -> tuple[str, ...]:
     """The names of seats that reach storage today and would not over ``links`` alone."""
-    links = list(links)
-    now = _reaching(plan.wiring.links)
     then = _reaching(links)
     names = {seat.id: seat.name for seat in plan.brief.seats}
     lost = (seat for seat in seats_of(plan) if (end := End("seat", seat)) in now and end not in then)
     return tuple(names[seat] for seat in lost)
 
 
-def _reaching(links: Iterable[Link]) -> set[End]:
+def _reaching(links: Sequence[Link]) -> set[End]:
     """Every end from which some box or the storage can be reached."""
-    links = list(links)
     found = {end for link in links for end in link.ends if end.kind == "box" or end == STORAGE}
     while True:
         more = {end for link in links for end in link.ends if found & set(link.ends)} - found

@@ -5,6 +5,7 @@ from __future__ import annotations
 from itertools import combinations_with_replacement
 
 from larder.base.results import Result
+from larder.laws.survival import known
 from larder.plan.bundle import Bundle
 from larder.stages.keeping import KEEPING, Safekept
 from larder.stages.losses import LOSS_KINDS, LossKind
@@ -41,11 +42,10 @@ def copies_grid(bundle: Bundle, at_once: int = 1) -> tuple[GridRow, ...]:
 
 def _row(each: Safekept, kinds: tuple[LossKind, ...]) -> GridRow:
     left = each.after(*kinds)
-    hours = left.recovery_hours
     return GridRow(
         material=each.kept.id,
         loss=AND.join(kinds),
         survivors=left.survivors,
         recovery_point_hours=left.recovery_point_hours,
-        recovery_hours=None if hours is None or hours == float("inf") else hours,
+        recovery_hours=known(left.recovery_hours),
     )

@@ -56,7 +56,8 @@ LEFT_OUT = (
 
 def safeguard(bundle: Bundle) -> Safeguard:
     """What is asked about protection besides the verdicts of the stage."""
-    return Safeguard(worth=worth_of(bundle), failures=box_failures(bundle), left_out=LEFT_OUT)
+    judged = judge(bundle, PARTS)
+    return Safeguard(worth=worth_of(judged), failures=box_failures(judged), left_out=LEFT_OUT)
 
 
 def layout_odds(bundle: Bundle, pool_id: str) -> tuple[LayoutOdds, ...]:

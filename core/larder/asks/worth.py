@@ -11,11 +11,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from decimal import Decimal
 from math import prod
+from typing import NamedTuple
 
 from larder.base.errors import Refused
 from larder.base.results import Result
 from larder.base.units import TB
-from larder.laws.survival import Held, Left, Loss, left_after
+from larder.laws.survival import Held, Left, Loss, known, left_after
 from larder.plan.bundle import Bundle
 from larder.plan.house_rules import HouseRules
 from larder.plan.safekeeping import Copy, Store
@@ -24,8 +25,7 @@ from larder.stages.copies import COPIES, CopiesResult
 from larder.stages.keeping import HOURS_A_DAY, KEEPING, Keeping, Safekept
 from larder.stages.losses import LossKind
 from larder.stages.odds import ODDS, PoolOdds, odds_text
-from larder.stages.registry import PARTS
-from larder.stages.stage import Judged, judge
+from larder.stages.stage import Judged
 
 MONTHS_A_YEAR = 12
 RULES: dict[LossKind, str] = {
@@ -88,15 +88,19 @@ class WorthResult(Result):
     gone_odds: float
 
 
-def worth_of(bundle: Bundle) -> WorthResult:
-    """What is at stake in a plan, and what each of its copies is worth."""
-    judged = judge(bundle, PARTS)
+def worth_of(judged: Judged) -> WorthResult:
+    """What is at stake in a judged plan, and what each of its copies is worth."""
     pools = {pool.id: pool for pool in judged.of(ODDS)}
-    keeping = judged.of(KEEPING)
-    materials = tuple(_material(each, bundle, pools) for each in keeping.materials)
-    lost, gone = _sums(keeping, bundle, pools)
-    copies = tuple(_copy(copy, judged, pools, materials) for copy in bundle.plan.safekeeping.copies)
-    return WorthResult(materials=materials, copies=copies, lost_a_year=_money(lost), gone_odds=gone)
+    stakes = _stakes(judged.of(KEEPING), judged.bundle, pools)
+    # What one fire takes of several materials is one fire.
+    gone = {what: odds for stake in stakes for what, odds in stake.gone.items()}
+    materials = tuple(map(_material, stakes))
+    return WorthResult(
+        materials=materials,
+        copies=tuple(_copy(copy, judged, pools, materials) for copy in judged.bundle.plan.safekeeping.copies),
+        lost_a_year=_money(sum(stake.lost for stake in stakes)),
+        gone_odds=_any_of(gone),
+    )
 
 
 def _money(amount: float) -> Decimal:
@@ -123,7 +127,7 @@ def _lying_on(each: Safekept, key: str) -> int:
 
 
 def _is_gone(left: Left) -> bool:
-    return left.recovery_point_hours is None or left.recovery_hours in (None, float("inf"))
+    return known(left.recovery_hours) is None
 
 
 def _costs(left: Left, each: Safekept, value: Decimal | None, rules: HouseRules) -> float:
@@ -134,48 +138,50 @@ def _costs(left: Left, each: Safekept, value: Decimal | None, rules: HouseRules)
     return hours / HOURS_A_DAY * each.kept.work_hours_per_day * rules.work_hour_price
 
 
-def _sums(keeping: Keeping, bundle: Bundle, pools: Pools) -> tuple[float, float]:
-    """(money lost in a year on average, odds that something is lost for good).
+class _Stake(NamedTuple):
+    """What the losses of a year come to for one material: money, and the odds of each that it is lost by."""
 
-    What one fire takes of several materials is one fire.
-    """
-    rules, values = bundle.house_rules, _values(bundle)
+    each: Safekept
+    value: Decimal | None
+    lost: float
+    gone: dict[tuple[str, str], float]
+
+
+def _stakes(keeping: Keeping, bundle: Bundle, pools: Pools) -> list[_Stake]:
+    values = {m.id: m.value for m in bundle.plan.safekeeping.materials}
+    return [_stake(each, values[each.kept.id], bundle.house_rules, pools) for each in keeping.materials]
+
+
+def _stake(each: Safekept, value: Decimal | None, rules: HouseRules, pools: Pools) -> _Stake:
     lost = 0.0
     gone: dict[tuple[str, str], float] = {}
-    for each in keeping.materials:
-        for what, odds, loss in _events(each, rules, pools):
-            left = left_after(each.held, (loss,))
-            lost += odds * _costs(left, each, values[each.kept.id], rules)
-            if _is_gone(left):
-                gone[what, loss.key] = odds
-    return lost, 1 - prod(1 - odds for odds in gone.values())
-
-
-def _values(bundle: Bundle) -> dict[str, Decimal | None]:
-    return {m.id: m.value for m in bundle.plan.safekeeping.materials}
-
-
-def _material(each: Safekept, bundle: Bundle, pools: Pools) -> MaterialWorth:
-    rules, value = bundle.house_rules, _values(bundle)[each.kept.id]
-    lost, stays = 0.0, 1.0
-    worst = ("nothing that is reckoned with", 0.0)
     for what, odds, loss in _events(each, rules, pools):
         left = left_after(each.held, (loss,))
         lost += odds * _costs(left, each, value, rules)
         if _is_gone(left):
-            stays *= 1 - odds
-            worst = max(worst, (what, odds), key=lambda pair: pair[1])
+            gone[what, loss.key] = odds
+    return _Stake(each, value, lost, gone)
+
+
+def _any_of(gone: dict[tuple[str, str], float]) -> float:
+    """The odds that any of these losses happens in a year."""
+    return 1 - prod(1 - odds for odds in gone.values())
+
+
+def _material(stake: _Stake) -> MaterialWorth:
+    each, gone = stake.each, stake.gone
     newest = _newest_hours(each.held)
-    work = each.kept.work_hours_per_day
+    gone_odds = _any_of(gone)
+    worst = max(gone, key=lambda what: gone[what], default=("nothing that is reckoned with", ""))
     return MaterialWorth(
         id=each.kept.id,
         name=each.kept.name,
         worth=each.kept.worth,
-        value=value,
-        work_hours=None if newest is None else newest / HOURS_A_DAY * work,
-        gone_odds=1 - stays,
-        gone_said=odds_text(1 - stays) if stays < 1 else "by no single loss",
-        lost_a_year=_money(lost),
+        value=stake.value,
+        work_hours=None if newest is None else newest / HOURS_A_DAY * each.kept.work_hours_per_day,
+        gone_odds=gone_odds,
+        gone_said=odds_text(gone_odds) if gone_odds > 0 else "by no single loss",
+        lost_a_year=_money(stake.lost),
         worst=worst[0],
     )
 
@@ -187,7 +193,7 @@ def _newest_hours(held: tuple[Held, ...]) -> float | None:
 def _copy(copy: Copy, judged: Judged, pools: Pools, before: tuple[MaterialWorth, ...]) -> CopyWorth:
     bundle = without(judged.bundle, copy.id)
     keeping = Keeping(Judged(bundle, judged.results))
-    after = tuple(_material(each, bundle, pools) for each in keeping.materials)
+    after = tuple(map(_material, _stakes(keeping, bundle, pools)))
     copies: CopiesResult = COPIES.judge(Judged(bundle, {**judged.results, KEEPING.id: keeping}))
     breaks = judged.of(COPIES).weakest is None and copies.weakest is not None
     price = _yearly_price(copy, judged)
@@ -241,8 +247,7 @@ def without(bundle: Bundle, copy_id: str) -> Bundle:
     gone = {copy_id}
     while more := {c.id for c in kept.copies if c.source_id in gone} - gone:
         gone |= more
-    kept = kept.model_copy(update={"copies": tuple(c for c in kept.copies if c.id not in gone)})
-    return bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"safekeeping": kept})})
+    return bundle.with_copies(tuple(copy for copy in kept.copies if copy.id not in gone))
 
 
 def _yearly_price(copy: Copy, judged: Judged) -> float:

@@ -182,7 +182,7 @@ def projects_catalogues_on_the_share(f: Figures) -> Iterator[Found]:
         return
     yield Found(
         title="Projects and catalogues are opened on the share",
-        evidence=(Evidence(label="Seats that may open them", value=_people(f), unit="count"),),
+        evidence=(Evidence(label="Seats that may open them", value=f.people, unit="count"),),
         why="A catalogue is a database: on a file share two may open it at once, a lost link leaves "
         "pages half written, and every search waits for the network.",
         remedy=Remedy(
@@ -202,7 +202,7 @@ def project_files_in_no_copy_plan(f: Figures) -> Iterator[Found]:
         return
     yield Found(
         title="Project files are in no copy plan",
-        evidence=(Evidence(label="Seats whose work hangs on them", value=_people(f), unit="count"),),
+        evidence=(Evidence(label="Seats whose work hangs on them", value=f.people, unit="count"),),
         why="Footage can be read from cards again; the cuts are in the project files, and these are small.",
         remedy=Remedy(words="Copy them to a pool or a box every night", patch=_copied(f)),
     )
@@ -226,7 +226,3 @@ def _copied(f: Figures) -> Patch:
     store = {"name": "Box for project files", "kind": "a box", "access": "online"}
     copy = {"name": "Project files, every night", "way": "keeps versions", "versions_days": VERSIONS_DAYS}
     return copied_patch(f.bundle, material_ids, store, copy)
-
-
-def _people(f: Figures) -> int:
-    return sum(seat.count for seat in f.bundle.plan.brief.seats)

@@ -6,10 +6,11 @@ from collections.abc import Iterable, Iterator
 from datetime import date
 
 from larder.base.patch import set_fields
+from larder.base.units import SECONDS_A_DAY
 from larder.plan.bundle import Bundle
 from larder.plan.safekeeping import Copy, Store
 from larder.stages.copies import COPIES, Cell, CopyRun, MaterialKept
-from larder.stages.keeping import Keeping
+from larder.stages.keeping import APART, Keeping
 from larder.stages.registry import SAFEGUARD_STAGE
 from larder.stages.stage import Judged
 
@@ -133,7 +134,7 @@ def sync_taken_for_backup(f: Figures) -> Iterator[Found]:
         yield Found(
             at=kept.kept.id,
             title=f"{kept.kept.name}: what is deleted is gone from its copy as well",
-            evidence=(Evidence(label="It follows within", value=max(copy.every_hours, 0.0), unit="h"),),
+            evidence=(Evidence(label="It follows within", value=copy.every_hours, unit="h"),),
             why="What is made alike holds the same mistakes. A backup keeps what is no longer there.",
             remedy=Remedy(
                 words=f"Keep earlier versions for {VERSIONS_DAYS} days",
@@ -211,23 +212,20 @@ def _behind(f: Figures, *, over_the_line: bool) -> Iterator[Found]:
                 Evidence(label="Fits into its hours", value=took, unit="bytes"),
             ),
             why=f"Held back by {result.limited_by}. What is made faster than it is copied is never whole.",
-            remedy=_catches_up(f, copy, result),
+            remedy=_catches_up(f, copy, result, took),
         )
 
 
-def _catches_up(f: Figures, copy: Copy, result: CopyRun) -> Remedy:
-    """All day long, or the small things only, whichever first is enough."""
+def _catches_up(f: Figures, copy: Copy, result: CopyRun, fits_bytes: float) -> Remedy:
+    """All day long, or the small things that fit into its hours, whichever first is enough."""
     path = f"{KEPT}/copies/{copy.id}"
     by_size = sorted(f.keeping.of(copy), key=lambda each: each.kept.changed_bytes_per_day)
-    whole_day = result.bytes_per_s * 86_400
+    whole_day = result.bytes_per_s * SECONDS_A_DAY
     if sum(each.kept.changed_bytes_per_day for each in by_size) <= whole_day and result.is_over_the_line:
         return Remedy(words="Let it run day and night", patch=set_fields(path, by_minute=copy.from_minute))
     for count in range(len(by_size) - 1, 0, -1):
         few = by_size[:count]
-        if (
-            sum(each.kept.changed_bytes_per_day for each in few)
-            <= result.bytes_per_s * result.window_hours * 3600
-        ):
+        if sum(each.kept.changed_bytes_per_day for each in few) <= fits_bytes:
             ids = " ".join(each.kept.id for each in few)
             names = ", ".join(each.kept.name for each in few)
             return Remedy(words=f"Copy {names} only", patch=set_fields(path, material_ids=ids))
@@ -254,7 +252,7 @@ def dropped_service_was_the_only_one(f: Figures) -> Iterator[Found]:
 
 def _only_there(f: Figures, m: MaterialKept, store: Store) -> bool:
     """Whether the store holds something of a material that no other store elsewhere holds."""
-    kept = next(each for each in f.keeping.materials if each.kept.id == m.id)
+    kept = f.keeping.material(m.id)
     home = {building for body in kept.every[0].bodies for building in body.buildings}
     away = [
         body.key
@@ -309,20 +307,15 @@ def everyone_shares_one_password(f: Figures) -> Iterator[Found]:
     """With one password for all, whoever has it can delete everything and its snapshots."""
     if f.bundle.plan.safekeeping.sign_in != "everyone shares one":
         return
-    apart = "each their own, administrator apart"
     yield Found(
         title="Everyone signs in with one password",
-        evidence=(Evidence(label="People who can delete all", value=_people(f), unit="count"),),
+        evidence=(Evidence(label="People who can delete all", value=f.people, unit="count"),),
         why="One stolen or careless sign-in reaches every share and snapshot, and nobody can tell whose.",
         remedy=Remedy(
             words="Let each have their own, and the administrator a second factor",
-            patch=set_fields(KEPT, sign_in=apart),
+            patch=set_fields(KEPT, sign_in=APART),
         ),
     )
-
-
-def _people(f: Figures) -> int:
-    return sum(seat.count for seat in f.bundle.plan.brief.seats)
 
 
 @finding("no-alerts-set-up", SAFEGUARD_STAGE, "note")
@@ -380,7 +373,7 @@ def _sooner(f: Figures, m: MaterialKept, late: list[Cell]) -> Remedy:
             continue
         patch = set_fields(f"{KEPT}/copies/{copy.id}", people_can_work_on_it=True)
         better = Keeping(_with_copy(f.judged, copy.model_copy(update={"people_can_work_on_it": True})))
-        kept = next(each for each in better.materials if each.kept.id == m.id)
+        kept = better.material(m.id)
         tolerated = next(t for t in f.bundle.plan.brief.limits.tolerances if t.id == m.worth).downtime_hours
         if all((kept.after(loss).recovery_hours or 0.0) <= tolerated for loss in losses):
             return Remedy(words=f"Let people work on {copy.name.lower()} meanwhile", patch=patch)
@@ -389,11 +382,9 @@ def _sooner(f: Figures, m: MaterialKept, late: list[Cell]) -> Remedy:
 
 def _with_copy(judged: Judged, copy: Copy) -> Judged:
     """The same plan with one of its copies changed."""
-    bundle, kept = judged.bundle, judged.bundle.plan.safekeeping
-    copies = tuple(copy if each.id == copy.id else each for each in kept.copies)
-    kept = kept.model_copy(update={"copies": copies})
-    plan = bundle.plan.model_copy(update={"safekeeping": kept})
-    return Judged(bundle.model_copy(update={"plan": plan}), judged.results)
+    copies = judged.bundle.plan.safekeeping.copies
+    changed = tuple(copy if each.id == copy.id else each for each in copies)
+    return Judged(judged.bundle.with_copies(changed), judged.results)
 
 
 def _is_within_reach(f: Figures, copy: Copy) -> bool:

@@ -73,6 +73,11 @@ class Figures:
         self.settings, self.prices = judged.of(SETTINGS), judged.of(PRICES)
         self.keeping = judged.of(KEEPING)
 
+    @property
+    def people(self) -> int:
+        """Everybody who has a seat."""
+        return sum(seat.count for seat in self.bundle.plan.brief.seats)
+
 
 @dataclass(frozen=True)
 class Found:

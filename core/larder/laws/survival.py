@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import reduce
 from itertools import product
 from typing import NamedTuple
 
@@ -53,6 +54,11 @@ class Left(NamedTuple):
     recovery_hours: float | None
 
 
+def known(hours: float | None) -> float | None:
+    """Hours as they are told: None as well where nobody knows how, which is reckoned as infinite."""
+    return None if hours == float("inf") else hours
+
+
 def left_after(held: Sequence[Held], losses: Iterable[Loss]) -> Left:
     """What is left of ``held``, of which the first is in use, after all of ``losses`` together."""
     takes = rolls = 0
@@ -80,18 +86,17 @@ def left_after(held: Sequence[Held], losses: Iterable[Loss]) -> Left:
 
 def worst(held: Sequence[Held], kinds: Sequence[Iterable[Loss]]) -> Left:
     """The worst of one loss of each of ``kinds`` together."""
-    found: Left | None = None
-    for losses in product(*({NOTHING, *kind} for kind in kinds)):
-        left = left_after(held, losses)
-        if found is None:
-            found = left
-        else:
-            found = Left(
-                min(found.survivors, left.survivors),
-                _longer(found.recovery_point_hours, left.recovery_point_hours),
-                _longer(found.recovery_hours, left.recovery_hours),
-            )
-    return found or left_after(held, ())
+    together = product(*({NOTHING, *kind} for kind in kinds))
+    return reduce(_worse, (left_after(held, losses) for losses in together))
+
+
+def _worse(one: Left, other: Left) -> Left:
+    """The worst of both, each figure by itself."""
+    return Left(
+        min(one.survivors, other.survivors),
+        _longer(one.recovery_point_hours, other.recovery_point_hours),
+        _longer(one.recovery_hours, other.recovery_hours),
+    )
 
 
 def gravest(held: Sequence[Held], kind: Iterable[Loss]) -> Loss:

@@ -35,7 +35,7 @@ from .house_rules import HouseRules
 from .material import Material, Where, parse_where
 from .pools import Pool
 from .ports import check_wiring
-from .safekeeping import Safekeeping
+from .safekeeping import Copy, Safekeeping, check_known
 from .upgrade import NEWEST
 from .volumes import Volume
 from .wiring import Wiring
@@ -136,9 +136,8 @@ class Plan(Value):
                 raise Refused(where, at.text, f"the id of a {at.kind} of this plan ({listed})")
         places = [place.id for place in kept.places]
         for box in self.boxes:
-            if box.place_id and box.place_id not in places:
-                listed = ", ".join(places) or "there is none yet"
-                raise Refused(f"boxes/{box.id}/place_id", box.place_id, f"the id of a place ({listed})")
+            if box.place_id:
+                check_known(f"boxes/{box.id}/place_id", box.place_id, places, "a place")
 
     def homes_of(self, material: Material) -> tuple[Where, ...]:
         """Where the material that people use lies: as it says, else by what it is and what the brief says.
@@ -264,6 +263,11 @@ class Bundle(Value):
     catalogue: Catalogue = Catalogue()
     house_rules: HouseRules = HouseRules()
     facts: Facts = Facts()
+
+    def with_copies(self, copies: tuple[Copy, ...]) -> Bundle:
+        """The bundle with these copies in place of its own, not validated."""
+        kept = self.plan.safekeeping.model_copy(update={"copies": copies})
+        return self.model_copy(update={"plan": self.plan.model_copy(update={"safekeeping": kept})})
 
     def check(self, before: Bundle | None = None) -> None:
         """Raise :class:`Refused` where parts that are right by themselves do not go together.

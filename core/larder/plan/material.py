@@ -5,6 +5,7 @@ A class takes its size, what changes of it and where it lives from the brief unt
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Annotated, Literal, NamedTuple
 
 from pydantic import AfterValidator, Field, StringConstraints
@@ -34,6 +35,7 @@ class Where(NamedTuple):
         return f"{self.kind}:{self.id}" if self.id else self.kind
 
 
+@lru_cache(maxsize=4_096)
 def parse_where(text: str, field: str, accepted: str) -> Where:
     """What ``text`` names; raises :class:`Refused` for another grammar."""
     kind, _, item_id = text.partition(":")

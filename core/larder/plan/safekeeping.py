@@ -203,11 +203,11 @@ class Safekeeping(Value):
             if place.id == IN_THE_HOUSE:
                 raise Refused(f"places/{place.id}/id", place.id, "another id: this one is the house itself")
             if place.inside and place.inside != IN_THE_HOUSE:
-                _known(where, place.inside, places, "a place")
+                check_known(where, place.inside, places, "a place")
             _no_circle(where, place.id, places, "a place that is not inside of this one")
         for store in self.stores:
             if store.place_id:
-                _known(f"stores/{store.id}/place_id", store.place_id, places, "a place")
+                check_known(f"stores/{store.id}/place_id", store.place_id, places, "a place")
         self._check_copies()
 
     def _check_copies(self) -> None:
@@ -217,11 +217,11 @@ class Safekeeping(Value):
         for copy in self.copies:
             where = f"copies/{copy.id}"
             for each in copy.materials:
-                _known(f"{where}/material_ids", each, materials, "a material")
+                check_known(f"{where}/material_ids", each, materials, "a material")
             if copy.where.kind == "store":
-                _known(f"{where}/to", copy.where.id, stores, "a store")
+                check_known(f"{where}/to", copy.where.id, stores, "a store")
             if copy.source_id:
-                _known(f"{where}/source_id", copy.source_id, by_id, "a copy")
+                check_known(f"{where}/source_id", copy.source_id, by_id, "a copy")
                 _no_circle(f"{where}/source_id", copy.id, sources, "a copy that is not read from this one")
                 source = by_id[copy.source_id]
                 missing = next((each for each in copy.materials if each not in source.materials), None)
@@ -250,7 +250,8 @@ class Safekeeping(Value):
         return any(place.is_safe for place in self.place_chain(place_id))
 
 
-def _known(where: str, value: str, known: Iterable[str], what: str) -> None:
+def check_known(where: str, value: str, known: Iterable[str], what: str) -> None:
+    """Raise :class:`Refused` for an id that is none of ``known``; ``what`` it would be the id of."""
     if value not in known:
         listed = ", ".join(known) or "there is none yet"
         raise Refused(where, value, f"the id of {what} ({listed})")

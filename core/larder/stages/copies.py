@@ -15,7 +15,7 @@ from larder.base.memo import remembered
 from larder.base.patch import Operation
 from larder.base.results import Result
 from larder.base.units import TB
-from larder.laws.survival import gravest
+from larder.laws.survival import gravest, known
 from larder.plan.copy_rules import COPY_RULES, numbers_of, rule_patch
 from larder.plan.limits import Tolerance
 from larder.plan.safekeeping import Copy
@@ -230,19 +230,12 @@ def _counted(whole: tuple[Holding, ...]) -> tuple[Holding, ...]:
 
 def _holding(each: Safekept, n: int) -> HoldingKept:
     holding = each.every[n]
-    held = next(
-        (
-            h
-            for h, whole in zip(each.held, each.whole, strict=True)
-            if whole.copy is holding.copy and whole.bodies == holding.bodies
-        ),
-        None,
-    )
+    held = each.held[each.at.index(n)] if n in each.at else None
     return HoldingKept(
         copy_id=holding.copy.id if holding.copy else "",
         where=holding.name,
         age_hours=held.age_hours if held else 0.0,
-        restore_hours=_finite(min(held.ready_hours, held.switch_hours)) if held else None,
+        restore_hours=known(min(held.ready_hours, held.switch_hours)) if held else None,
         retrieval_price=_retrieval_price(holding, each.kept.bytes),
         missing=holding.missing,
     )
@@ -258,22 +251,17 @@ def _retrieval_price(holding: Holding, size_bytes: float) -> Decimal | None:
 
 def _cell(each: Safekept, kind: LossKind, tolerance: Tolerance | None) -> Cell:
     left, gravest_loss = each.after(kind), gravest(each.held, each.losses[kind])
-    at = [n for n, holding in enumerate(each.every) if not holding.missing]
     point, hours = left.recovery_point_hours, left.recovery_hours
     return Cell(
         loss=kind,
         survivors=left.survivors,
         recovery_point_hours=point,
-        recovery_hours=_finite(hours),
+        recovery_hours=known(hours),
         is_old=tolerance is not None and (point is None or point > tolerance.loss_hours),
         is_late=tolerance is not None and (hours is None or hours > tolerance.downtime_hours),
-        gone=tuple(n for bit, n in enumerate(at) if gravest_loss.takes >> bit & 1),
-        set_back=tuple(n for bit, n in enumerate(at) if gravest_loss.rolls_back >> bit & 1),
+        gone=tuple(n for bit, n in enumerate(each.at) if gravest_loss.takes >> bit & 1),
+        set_back=tuple(n for bit, n in enumerate(each.at) if gravest_loss.rolls_back >> bit & 1),
     )
-
-
-def _finite(hours: float | None) -> float | None:
-    return None if hours is None or hours == float("inf") else hours
 
 
 def _copy(copy: Copy, keeping: Keeping) -> CopyRun:

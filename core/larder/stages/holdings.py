@@ -107,7 +107,7 @@ class Holding:
     @property
     def is_apart(self) -> bool:
         """Whether nobody who is in can reach or change it."""
-        return all(body.access != "online" for body in self.bodies)
+        return not self.is_online
 
     @property
     def goes_back(self) -> bool:
@@ -167,7 +167,8 @@ class Bodies:
         rules = self._bundle.house_rules
         delivery = rules.delivery_days_max * 24.0
         again = SHELF_HOURS if pool.cold_spares or result.spares + result.shared_spares else delivery
-        box_again = SHELF_HOURS if homes and all(by_id[b].has_spare_box for b in homes) else None
+        is_spared = homes and all(by_id[box_id].has_spare_box for box_id in homes)
+        box_again = SHELF_HOURS if is_spared else rules.box_delivery_days_max * 24.0
         return Body(
             key=f"pool:{pool_id}",
             name=name,
@@ -190,7 +191,7 @@ class Bodies:
             write_bytes_per_s=result.write.middle_bytes_per_s,
             port_bytes_per_s=min((_port(plan, box_id) for box_id in homes), default=float("inf")),
             fetch_hours=0.0,
-            again_hours=(again, rules.box_delivery_days_max * 24.0 if box_again is None else box_again),
+            again_hours=(again, box_again),
             anew_hours=_anew_hours(rules),
         )
 

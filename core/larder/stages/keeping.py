@@ -59,11 +59,15 @@ def house_of(bundle: Bundle) -> House:
 
 @dataclass(frozen=True, eq=False)
 class Safekept:
-    """A material with its holdings that are copies, and what they hold, the one in use first."""
+    """A material with its holdings that are copies, and what they hold, the one in use first.
+
+    ``at`` are the places of those among ``every`` that is planned.
+    """
 
     kept: Kept
     house: House
     every: tuple[Holding, ...]
+    at: tuple[int, ...]
     whole: tuple[Holding, ...]
     held: tuple[Held, ...]
     losses: dict[LossKind, tuple[Loss, ...]]
@@ -91,6 +95,10 @@ class Keeping:
 
     __hash__ = None  # type: ignore[assignment]
 
+    def material(self, material_id: str) -> Safekept:
+        """One that comes to something."""
+        return self._of[material_id]
+
     def of(self, copy: Copy) -> tuple[Safekept, ...]:
         """The material that a copy is of and that comes to something."""
         return tuple(self._of[each] for each in copy.materials if each in self._of)
@@ -99,13 +107,13 @@ class Keeping:
 @remembered(KEPT_BYTES, lambda *_: 8_000)
 def safekept(kept: Kept, every: tuple[Holding, ...], house: House) -> Safekept:
     """One material with its copies; what is missing as a copy no loss takes."""
-    places = {n: at for at, n in enumerate(n for n, h in enumerate(every) if not h.missing)}
-    whole = tuple(replace(h, source=places[h.source]) for n, h in enumerate(every) if n in places)
+    at = tuple(n for n, holding in enumerate(every) if not holding.missing)
+    whole = tuple(replace(every[n], source=at.index(every[n].source)) for n in at)
     held: list[Held] = []
     for holding in whole:
         held.append(_held(kept, whole, holding, held, house))
     losses = losses_of(whole, admin_apart=house.admin_apart, clean_up_hours=house.clean_up_hours)
-    return Safekept(kept, house, every, whole, tuple(held), losses)
+    return Safekept(kept, house, every, at, whole, tuple(held), losses)
 
 
 def _held(kept: Kept, whole: tuple[Holding, ...], holding: Holding, before: list[Held], house: House) -> Held:

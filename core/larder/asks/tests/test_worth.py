@@ -6,13 +6,17 @@ from typing import Any
 
 from hypothesis import given
 
-from larder.asks.box_failures import PartFailure, box_failures
-from larder.asks.worth import WorthResult, without, worth_of
+from larder.asks import box_failures as boxes
+from larder.asks import worth
+from larder.asks.box_failures import PartFailure
+from larder.asks.worth import WorthResult, without
 from larder.base.errors import Refused
 from larder.base.patch import apply_patch
 from larder.plan.bundle import Bundle
 from larder.plan.new_item import Asked, new_item_patch
 from larder.readers.plan_file import bundle_from
+from larder.stages.registry import PARTS
+from larder.stages.stage import judge
 from larder.stages.tests.test_copies import copy, copy_plans, kept, store
 from larder.tests.plans import changed, demo
 
@@ -23,6 +27,10 @@ QUIET = {
     )
 }  # fmt: skip
 WORK = {"work_hours_per_day": 24, "value": "1000.00"}
+
+
+def worth_of(bundle: Bundle) -> WorthResult:
+    return worth.worth_of(judge(bundle, PARTS))
 
 
 class Worth(unittest.TestCase):
@@ -40,13 +48,13 @@ class Worth(unittest.TestCase):
         # Dead drives ask for the same drive, some thousand times more seldom.
         self.assertAlmostEqual(float(told.lost_a_year), 0.02 * hours * 10 + pool * 250 * 10, delta=0.02)
         self.assertEqual((told.gone_odds, told.materials[0].gone_odds), (0, 0))
-        [worth] = told.copies
-        self.assertEqual(worth.yearly_price, Decimal("5.00"))
-        self.assertEqual((worth.most_for, worth.gone_odds), ("Footage", 0))
-        self.assertAlmostEqual(worth.gone_odds_without, 0.02 + pool, delta=1e-6)
+        [its] = told.copies
+        self.assertEqual(its.yearly_price, Decimal("5.00"))
+        self.assertEqual((its.most_for, its.gone_odds), ("Footage", 0))
+        self.assertAlmostEqual(its.gone_odds_without, 0.02 + pool, delta=1e-6)
         self.assertIn(
             "without it Footage is lost for good about 1 in 50 a year, with it by no",
-            worth.sentence.lower().replace("footage", "Footage"),
+            its.sentence.lower().replace("footage", "Footage"),
         )
 
     def test_one_fire_of_several_materials_is_one_fire(self) -> None:
@@ -90,7 +98,7 @@ class Worth(unittest.TestCase):
 
 
 def failures(bundle: Bundle, **changes: Any) -> dict[tuple[str, str], PartFailure]:
-    return {(f.part, f.id): f for f in box_failures(changed(bundle, **changes))}
+    return {(f.part, f.id): f for f in boxes.box_failures(judge(changed(bundle, **changes), PARTS))}
 
 
 class BoxesFail(unittest.TestCase):
