@@ -199,18 +199,19 @@ def _copy(copy: Copy, judged: Judged, pools: Pools, before: tuple[MaterialWorth,
     price = _yearly_price(copy, judged)
     saves = max(sum((each.lost_a_year for each in after), -sum(each.lost_a_year for each in before)), NOTHING)
     pairs = zip(before, after, strict=True)
-    now, then = max(pairs, key=lambda pair: pair[1].gone_odds - pair[0].gone_odds)
-    rises = then.gone_odds > now.gone_odds * A_DIFFERENCE
+    most = max(pairs, key=lambda pair: pair[1].gone_odds - pair[0].gone_odds, default=None)
+    odds = (most[0].gone_odds, most[1].gone_odds) if most else (0.0, 0.0)
+    told = most if odds[1] > odds[0] * A_DIFFERENCE else None
     return CopyWorth(
         id=copy.id,
         name=copy.name,
         yearly_price=_money(price),
         saves_a_year=saves,
-        most_for=now.name if rises else "",
-        gone_odds=now.gone_odds,
-        gone_odds_without=then.gone_odds,
+        most_for=told[0].name if told else "",
+        gone_odds=odds[0],
+        gone_odds_without=odds[1],
         breaks_rule=breaks,
-        sentence=_sentence(float(saves), price, (now, then) if rises else None, breaks=breaks),
+        sentence=_sentence(float(saves), price, told, breaks=breaks),
     )
 
 

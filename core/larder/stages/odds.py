@@ -40,11 +40,15 @@ MOST_TOLERATED = 8
 
 
 class OddsOf(Result):
-    """The chance of a loss in a year, 0 to 1: of all data by dead disks, and by reads of a file or of all."""
+    """The chance of a loss in a year, 0 to 1: of all data by dead disks, and by reads of a file or of all.
+
+    ``chance`` says the total in a few words, ``said`` in a sentence's.
+    """
 
     disks: float
     reads: float
     total: float
+    chance: str
     said: str
 
 
@@ -164,7 +168,13 @@ def group_odds(facts: Facts) -> LossOdds:
 
 def told(odds: LossOdds) -> OddsOf:
     """The same with words."""
-    return OddsOf(disks=odds.disks, reads=odds.reads, total=odds.total, said=odds_text(odds.total))
+    return OddsOf(
+        disks=odds.disks,
+        reads=odds.reads,
+        total=odds.total,
+        chance=chance_text(odds.total),
+        said=odds_text(odds.total),
+    )
 
 
 def odds_text(odds: float) -> str:

@@ -3962,6 +3962,8 @@ export interface components {
         /**
          * OddsOf
          * @description The chance of a loss in a year, 0 to 1: of all data by dead disks, and by reads of a file or of all.
+         *
+         *     ``chance`` says the total in a few words, ``said`` in a sentence's.
          */
         OddsOf: {
             /** Disks */
@@ -3970,6 +3972,8 @@ export interface components {
             reads: number;
             /** Total */
             total: number;
+            /** Chance */
+            chance: string;
             /** Said */
             said: string;
         };

@@ -28,6 +28,9 @@ class Known(unittest.TestCase):
         told = odds(layout="stripe")
         self.assertAlmostEqual(told.odds.total, 1 - (1 - 0.015) ** 8, places=9)
         self.assertEqual((told.odds.reads, told.survives), (0, 0))
+        self.assertEqual(told.odds.chance, "about 1 in 10")
+        self.assertEqual(odds(layout="stripe", drive_count=400).odds.chance, "nearly certain")
+        self.assertEqual(odds(layout="mirror").odds.chance, "below 1 in a billion")
         self.assertEqual(
             told.sentence, "Main pool: a loss of data is about 1 in 10 a year; any dead drive is enough."
         )

@@ -88,6 +88,10 @@ class Worth(unittest.TestCase):
             self.assertGreaterEqual(each.gone_odds_without, each.gone_odds)
             self.assertGreaterEqual(each.saves_a_year, 0)
 
+    def test_where_nothing_comes_to_anything_a_copy_is_worth_nothing(self) -> None:
+        [its] = worth_of(kept([store("here")], [copy("here")], {"bytes": 0})).copies
+        self.assertEqual((its.most_for, its.gone_odds_without, its.saves_a_year), ("", 0, 0))
+
     def test_of_every_demo(self) -> None:
         for name in ("tern-and-tide", "halyard-street", "long-shore", "one-box"):
             told = worth_of(demo(name))

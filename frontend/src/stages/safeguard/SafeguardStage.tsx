@@ -65,7 +65,9 @@ function Asked() {
                 <tr key={pool.id}>
                   <td>{pool.name}</td>
                   <td className="text-right">
-                    <Figure id={`odds.${pool.id}.loss`}>{shortOdds(pool.odds.said)}</Figure>
+                    <Figure id={`odds.${pool.id}.loss`}>
+                      {pool.odds.chance.replace("about ", "")}
+                    </Figure>
                   </td>
                   <td className="faint text-right">
                     {pool.odds.reads > pool.odds.disks ? "by a read error" : "by dead drives"}
@@ -104,10 +106,6 @@ function FirstHelp() {
     </p>
   );
 }
-
-/** "1 in 900" of "about 1 in 900 a year". */
-const shortOdds = (said: string) =>
-  said.startsWith("about ") ? said.slice(6).replace(" a year", "") : "below 1 in a billion";
 
 function Losses() {
   const { copies } = useSnapshot().evaluation;
