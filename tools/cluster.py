@@ -28,6 +28,8 @@ SECONDS_TO_START, SECONDS_TO_STOP = 90, 30
 SECONDS_TO_NOTICE = 6
 LARGEST_LOG_BYTES = 5_000_000
 TRIES = 5
+#: What the server's log says of connections that it ends or turns away.
+SAID_TO_CLIENTS = ("terminating connection", "the database system is", "database system is not yet accepting")
 
 
 class NoCluster(RuntimeError):
@@ -65,6 +67,7 @@ class Cluster:
         self.durable = durable
         self.port = 0
         self.process: subprocess.Popen[bytes] | None = None
+        self._said_before_bytes = 0
 
     @property
     def exists(self) -> bool:
@@ -117,13 +120,15 @@ class Cluster:
         return self.process is not None and self.process.poll() is not None
 
     def reason(self) -> str:
-        """What its log says last, the gravest line first in choice."""
+        """What its log says last since it was last started, the gravest line first in choice."""
         try:
-            lines = self.log.read_text(errors="replace").splitlines()[-30:]
+            with self.log.open("rb") as log:
+                log.seek(self._said_before_bytes)
+                lines = log.read().decode(errors="replace").splitlines()[-30:]
         except OSError:
             return "it left no log"
-        # That a connection ended with it is no reason why it did.
-        lines = [line for line in lines if "terminating connection" not in line]
+        # What clients were told while it came up or went down is no reason why it ended.
+        lines = [line for line in lines if not any(words in line for words in SAID_TO_CLIENTS)]
         grave = [line for line in lines if any(word in line for word in ("PANIC", "FATAL", "ERROR"))]
         said = (grave or lines or ["its log is empty"])[-1].strip()
         return f"{said} ({self.log})"
@@ -169,6 +174,7 @@ class Cluster:
             self.log.replace(self.log.with_suffix(".log.1"))
         words = [word for setting in settings for word in ("-c", setting)]
         with self.log.open("ab") as log:
+            self._said_before_bytes = log.tell()
             self.process = subprocess.Popen(
                 [
                     str(_programs() / "postgres"),

@@ -11,9 +11,12 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import unittest
 from contextlib import ExitStack, suppress
+from pathlib import Path
 
+from cluster import Cluster
 from tests.clones import Browser, TestClone, until
 
 SLOW_CLIENTS = 40
@@ -144,6 +147,21 @@ class Start(unittest.TestCase):
         done = subprocess.run(command, input="storm-petrel-19\n", text=True, capture_output=True, check=False)
         self.assertEqual((done.returncode, done.stdout), (0, "technician has a new password.\n"), done.stderr)
         self.assertEqual(Browser(self.clone.port).sign_in("technician", "storm-petrel-19"), 200)
+
+
+class Reasons(unittest.TestCase):
+    """Why the database ended, out of its log."""
+
+    def test_what_clients_were_told_is_no_reason(self) -> None:
+        with tempfile.TemporaryDirectory() as home:
+            cluster = Cluster(Path(home))
+            cluster.log.write_text(
+                "FATAL:  the database system is starting up\n"
+                'could not open file "global/pg_control"\n'
+                "FATAL:  the database system is shutting down\n"
+                "FATAL:  terminating connection due to administrator command\n"
+            )
+            self.assertTrue(cluster.reason().startswith("could not open file"), cluster.reason())
 
 
 class Clients(unittest.TestCase):
