@@ -161,7 +161,10 @@ def document() -> dict[str, Any]:
         "productions": productions(),
         "stills_bytes_per_week": 150 * GB, "exports_bytes_per_week": 300 * GB, "proxy_ratio": 0.04,
         "preview_ratio": 0.12, "kept_today_bytes": 310 * TB, "projects_live": "on a database server",
-        "limits": {"line": {"up_bytes_per_s": 62.5e6, "down_bytes_per_s": 125e6}},
+        "limits": {
+            "line": {"up_bytes_per_s": 62.5e6, "down_bytes_per_s": 125e6},
+            "upkeep_hours_per_month": 40, "skill": "practised",
+        },
         "budget": "140000.00", "horizon_date": "2028-11-23",
     }  # fmt: skip
     caches = [
@@ -239,11 +242,19 @@ def document() -> dict[str, Any]:
                 "count": 4,
                 "unit_price": "6900.00",
                 "priced_on": "2026-11-02",
-            }
+            },
+            {
+                "id": "cables",
+                "name": "Category 6A cable, 15 m",
+                "part": "cable",
+                "count": 48,
+                "unit_price": "16.50",
+                "priced_on": "2026-11-02",
+            },
         ],
     }
     return {
-        "schema": "grand-larder/bundle/7", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
+        "schema": "grand-larder/bundle/8", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
         "catalogue": {"formats": FORMATS}, "house_rules": {},
     }  # fmt: skip
 

@@ -52,6 +52,14 @@ def percent(text: str, field: str) -> Decimal:
     return number
 
 
+def percent_of(text: str, field: str, lowest: float, highest: float) -> float:
+    """A percentage in bounds, which may be above 100."""
+    value = float(text) if _NUMBER.fullmatch(text) else lowest - 1
+    if not lowest <= value <= highest:
+        raise Refused(field, text, f"a percentage from {lowest:g} to {highest:g}")
+    return value
+
+
 def number(text: str, field: str, accepted: str, above: float, most: float) -> float:
     """A number such as 30000, 0.5 or 1e-15, above a bound and up to another."""
     value = float(text) if _NUMBER.fullmatch(text) else above

@@ -22,8 +22,10 @@ from larder.asks.compare import DriveRow, LayoutRow, compare_drives, compare_lay
 from larder.asks.copies import GridRow, copies_grid
 from larder.asks.diagnosis.diagnose import Diagnosis, diagnose
 from larder.asks.diagnosis.readings import seen_from
+from larder.asks.drive_prices import FlashOrDisks, flash_or_disks
 from larder.asks.explain import Explanation, explain
 from larder.asks.find_formats import FormatsFound, find_formats
+from larder.asks.growth import GrowthAsked, growth_asked
 from larder.asks.rehearsal.drawn_day import DrawnDay, drawn_day
 from larder.asks.rehearsal.failures import MOST_FAILURES, Failure, parse_failure
 from larder.asks.rehearsal.fix_hours import hours_patch
@@ -40,6 +42,8 @@ from larder.plan.take_class import class_patch
 from larder.readers.clips import format_of_clips
 from larder.readers.csv_table import write_table
 from larder.readers.ffprobe import LARGEST_PROBE_BYTES, PROBE_ACCEPTED
+from larder.readers.readings_csv import read_readings_csv, write_readings_csv
+from larder.stages.pick_list import PICK_COLUMNS, pick_rows
 
 from . import actions
 from .asked import PLAN, STUDIO, asked_bundle
@@ -51,6 +55,7 @@ from .schemas import (
     AskItem,
     AskNew,
     AskPool,
+    AskReadings,
     AskSeat,
     AskSlow,
     AskState,
@@ -58,6 +63,7 @@ from .schemas import (
     AskWhy,
     ClipsOut,
     PatchOut,
+    ReadingsOut,
 )
 
 router = Router(tags=["plans"], by_alias=True)
@@ -167,6 +173,43 @@ def ask_two_losses(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) 
 def ask_layout_odds(request: HttpRequest, studio: str, plan_id: UUID, body: AskPool) -> list[LayoutOdds]:
     """How likely data is lost in a year with one pool's drives in every layout."""
     return list(layout_odds(asked_bundle(request, studio, plan_id, body), body.pool_id))
+
+
+@router.post(f"{PLAN}/growth", response={200: GrowthAsked, **ERRORS}, operation_id="ask_growth")
+def ask_growth(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> GrowthAsked:
+    """Ways out when the pools of what was asked are full, what a TB costs, and which project grew."""
+    return growth_asked(asked_bundle(request, studio, plan_id, body))
+
+
+@router.post(
+    f"{PLAN}/growth/flash-or-disks",
+    response={200: FlashOrDisks, **ERRORS},
+    operation_id="flash_or_disks",
+)
+def ask_flash_or_disks(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> FlashOrDisks:
+    """The cheapest flash pool and the cheapest disks behind flash for the work of what was asked."""
+    return flash_or_disks(asked_bundle(request, studio, plan_id, body))
+
+
+@router.post(f"{PLAN}/growth/read", response={200: ReadingsOut, **ERRORS}, operation_id="read_readings")
+def read_readings(request: HttpRequest, studio: str, plan_id: UUID, body: AskReadings) -> ReadingsOut:
+    """What a CSV of capacity readings would change; nothing is saved."""
+    rows = read_readings_csv(body.text.encode(), asked_bundle(request, studio, plan_id, body))
+    return ReadingsOut(added=rows.added, replaced=rows.replaced, patch=rows.patch)
+
+
+@router.get(f"{PLAN}/readings.csv", response={200: None, **ERRORS}, operation_id="export_readings")
+def export_readings(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse:
+    """The capacity readings of the plan's newest revision as CSV."""
+    bundle = actions.newest_bundle(scope_of(request, studio), plan_id)
+    return csv_file("readings.csv", write_readings_csv(bundle))
+
+
+@router.get(f"{PLAN}/pick-list.csv", response={200: None, **ERRORS}, operation_id="export_pick_list")
+def export_pick_list(request: HttpRequest, studio: str, plan_id: UUID) -> HttpResponse:
+    """The pick list of the plan's newest revision as CSV."""
+    money = evaluate(actions.newest_bundle(scope_of(request, studio), plan_id)).money
+    return csv_file("pick-list.csv", write_table(PICK_COLUMNS, pick_rows(money.lines, money.currency)))
 
 
 @router.post(f"{PLAN}/diagnose", response={200: Diagnosis, **ERRORS}, operation_id="diagnose_seat")

@@ -21,6 +21,7 @@ from larder.plan.bundle import Bundle
 from larder.plan.formats import Format
 from larder.readers.brief_line import BriefLine
 from larder.readers.brief_line.tokens import LONGEST_LINE
+from larder.readers.csv_table import LARGEST_CSV_BYTES
 from larder.readers.ffprobe import Clip
 from larder.stages.trouble import Trouble
 
@@ -165,6 +166,19 @@ class PatchOut(BaseModel):
     """A change that was worked out and not made: whoever asked takes it like any other."""
 
     patch: tuple[Operation, ...]
+
+
+class AskReadings(Ask):
+    """A CSV of capacity readings, held against what is asked."""
+
+    text: Annotated[str, Field(max_length=LARGEST_CSV_BYTES)]
+
+
+class ReadingsOut(PatchOut):
+    """Readings that would be added and replaced, and the change itself."""
+
+    added: int
+    replaced: int
 
 
 class AskDay(Ask):

@@ -17,7 +17,7 @@ Unit = Literal[
     "% of the rate", "% of rebuilds", "% more", "× plannable", "TB raw", "of footage",
     "clock", "years", "weeks", "days", "h", "s", "ms", "s_as_ms", "s_per_byte", "/s", "files a second",
     "core-s/GB", "cores", "drives", "links", "streams", "channels", "bit", "px", "fps", "Hz", "W",
-    "kg", "g", "m", "°C", "dB(A)",
+    "kg", "g", "m", "°C", "dB(A)", "Wh", "min", "m³/h", "BTU/h",
 ]  # fmt: skip
 
 

@@ -7,18 +7,19 @@ from collections.abc import Iterator
 
 from larder.base.patch import Operation, set_fields
 from larder.base.units import TB, size_text
+from larder.laws.fill import DAYS_A_WEEK, WEEKS_A_YEAR
 from larder.laws.path import BUS_BYTES_PER_S
 from larder.laws.processor import CORES
 from larder.plan.bays import Box, parse_bays
 from larder.plan.bundle import Plan
 from larder.plan.enclosure import Bus, CardSlot, Slot, lanes_for, lanes_of
+from larder.stages.growth import GROWTH
 from larder.stages.hops import HopResult
 from larder.stages.registry import TIERS_STAGE
 from larder.stages.tiers import EnclosureResult
 
 from .finding import Evidence, Figures, Found, Remedy, finding
 
-WEEKS_A_YEAR = 365.25 / 7
 EXPANSION_BAYS = 8
 MOST_LANES_OF_A_DRIVE = 4
 
@@ -335,10 +336,10 @@ def no_free_bay_at_fill_date(f: Figures) -> Iterator[Found]:
     room = sum(
         bay.lies in ("free", "kept for growth") for box in boxes for bay in box.bays if bay.slot == "bay"
     )
-    growth = f.brief.growth_bytes_per_week
-    if not boxes or room or growth <= 0:
+    fulls = [tier.full_on for tier in f.of(GROWTH).tiers if tier.full_on is not None]
+    if not boxes or room or not fulls:
         return
-    weeks = f.brief.weeks + (f.tiers.plannable_bytes - f.brief.need_bytes) / growth
+    weeks = (min(fulls) - f.bundle.as_of).days / DAYS_A_WEEK
     within = f.bundle.house_rules.free_bay_years * WEEKS_A_YEAR
     if weeks >= within:
         return

@@ -16,15 +16,20 @@ from larder.stages.brief import BRIEF, BriefResult
 from larder.stages.calendar import CalendarResult
 from larder.stages.cards import CardsResult
 from larder.stages.copies import COPIES, CopiesResult
+from larder.stages.costs import COSTS, CostsResult
+from larder.stages.growth import GROWTH, GrowthPoint, GrowthResult
 from larder.stages.hit_curves import CurvePoint
 from larder.stages.load_bars import LoadBar
 from larder.stages.money import MONEY, MoneyResult
 from larder.stages.odds import ODDS, PoolOdds
 from larder.stages.plugs import PlugsResult
+from larder.stages.power import PowerResult
 from larder.stages.registry import PARTS
 from larder.stages.small_files import SMALL_FILES, SmallFilesResult
+from larder.stages.snapshots import SnapshotsHeld
 from larder.stages.stage import Judged, judge, judge_anew
 from larder.stages.tiers import TIERS, TiersResult
+from larder.stages.upkeep import UpkeepResult
 from larder.stages.wiring import WIRING, WiringResult
 
 from .open_work import OpenWork, open_work_of
@@ -51,6 +56,12 @@ class Evaluation(Result):
     money: MoneyResult
     odds: tuple[PoolOdds, ...]
     copies: CopiesResult
+    growth: GrowthResult
+    bands: dict[str, tuple[GrowthPoint, ...]]
+    snapshots: tuple[SnapshotsHeld, ...]
+    power: PowerResult
+    upkeep: UpkeepResult
+    costs: CostsResult
     prices: dict[str, Price]
     scales: Scales
     open_work: tuple[OpenWork, ...]
@@ -126,7 +137,7 @@ def _told(judged: Judged) -> Evaluation:
         judged.of(WIRING),
         judged.of(SMALL_FILES),
         judged.of(MONEY),
-        Kept(judged.of(ODDS), judged.of(COPIES)),
+        Kept(judged.of(ODDS), judged.of(COPIES), judged.of(GROWTH), judged.of(COSTS)),
     )
     open_work = open_work_of(
         judged.bundle,

@@ -14,6 +14,8 @@ from larder.plan.house_rules import TIGHT_RATIO, HouseRules
 from larder.plan.layout_words import ONLY_FILES
 from larder.stages.brief import BriefResult
 from larder.stages.copies import CopiesResult
+from larder.stages.costs import CostsResult
+from larder.stages.growth import GrowthResult, month_of
 from larder.stages.money import MoneyResult
 from larder.stages.odds import SMALLEST_ODDS, PoolOdds, odds_text
 from larder.stages.pool import PoolResult
@@ -39,8 +41,9 @@ Measure = Literal[
 class Scale(Result):
     """``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed or had.
 
-    ``because`` says in a few words what decides; ``beside`` a second verdict, empty where there is none:
-    speed while a disk is dead, a pool rebuilds or is scrubbed, where the verdict is another one then.
+    ``because`` says in a few words what decides; ``beside`` what else there is to say, empty for nothing:
+    speed while a disk is dead, a pool rebuilds or is scrubbed, where the verdict is another one then; when it
+    is full; what five years cost.
     """
 
     verdict: Verdict
@@ -83,9 +86,9 @@ def scales_of(
     """The four scales of a plan."""
     return Scales(
         speed=_speed(wiring, small_files, rules) if tiers.pools else _speed_without_storage(brief),
-        space=_space(brief, tiers, rules),
+        space=_filling(_space(brief, tiers, rules), plan, kept.growth, rules),
         safety=_safety(brief, tiers.pools, kept, rules),
-        money=_money(plan, money, rules),
+        money=_money(plan, money, rules, kept.costs),
     )
 
 
@@ -182,6 +185,31 @@ def _space(brief: BriefResult, tiers: TiersResult, rules: HouseRules) -> Scale:
     )
 
 
+def _filling(scale: Scale, plan: Plan, growth: GrowthResult, rules: HouseRules) -> Scale:
+    """When it is full; and where readings outgrow the brief, whether what they say fits is what counts."""
+    if not growth.tiers:
+        return scale
+    first = next(tier for tier in growth.tiers if tier.id == growth.first)
+    if first.full_on is not None:
+        scale = scale.model_copy(update={"beside": f"{first.name.lower()} full in {month_of(first.full_on)}"})
+    horizon = plan.brief.horizon_date
+    for tier in growth.tiers:
+        if not tier.read or tier.need_at_horizon_bytes is None or not tier.plannable_bytes:
+            continue
+        ratio = tier.plannable_bytes / tier.need_at_horizon_bytes if tier.need_at_horizon_bytes else None
+        if ratio is not None and scale.ratio is not None and ratio < scale.ratio:
+            scale = scale.model_copy(
+                update={
+                    "verdict": min(scale.verdict, verdict_of(ratio, rules), key=GRAVE.index),
+                    "have": float(tier.plannable_bytes),
+                    "need": float(tier.need_at_horizon_bytes),
+                    "ratio": ratio,
+                    "because": f"plannable, against what readings say of {horizon:%B %Y}",
+                }
+            )
+    return scale
+
+
 def _in_weeks(weeks: int) -> str:
     if weeks < 1:
         return "today"
@@ -225,10 +253,12 @@ def tier_spaces(brief: BriefResult, tiers: TiersResult) -> tuple[TierSpace, ...]
 
 
 class Kept(NamedTuple):
-    """What Safety rests on besides failures survived."""
+    """What Safety rests on besides failures survived, and what is known of the years to come."""
 
     odds: tuple[PoolOdds, ...]
     copies: CopiesResult
+    growth: GrowthResult
+    costs: CostsResult
 
 
 def _safety(brief: BriefResult, pools: tuple[PoolResult, ...], kept: Kept, rules: HouseRules) -> Scale:
@@ -327,7 +357,7 @@ def deaths_left(pool: PoolResult) -> str:
     return f"{which} dead drive can {'end' if ends else 'cost files of'} {pool.name}"
 
 
-def _money(plan: Plan, money: MoneyResult, rules: HouseRules) -> Scale:
+def _money(plan: Plan, money: MoneyResult, rules: HouseRules, costs: CostsResult) -> Scale:
     """Spent of the budget; what has no price yet can only make it more."""
     budget = plan.brief.budget
     verdict: Verdict = "enough"
@@ -353,4 +383,5 @@ def _money(plan: Plan, money: MoneyResult, rules: HouseRules) -> Scale:
         need=float(money.spent),
         ratio=float(budget / money.spent) if money.spent else None,
         because=because,
+        beside=f"{costs.five_years:,.0f} {money.currency} over five years" if money.spent else "",
     )

@@ -93,6 +93,7 @@ class Box(Enclosure, Item):
     model_id: Annotated[str, StringConstraints(max_length=40), labelled("Class of box")] = ""
     unit_price: Annotated[Amount | None, labelled("Price", "money", 10)] = None
     ignores_list: Annotated[bool, labelled("Ignore its list")] = False
+    is_reused: Annotated[bool, labelled("From stock, costs nothing")] = False
     place_id: Annotated[RefId, labelled("Stands at")] = ""
     has_spare_box: Annotated[bool, labelled("A spare box on the shelf")] = False
     has_spare_controller: Annotated[bool, labelled("A spare controller on the shelf")] = False

@@ -55,6 +55,9 @@ class Brief(Value):
     hot_weeks: Annotated[int, Field(ge=0, le=520), labelled("Stays hot for", "weeks", 1)] = 8
     stills_bytes_per_week: Annotated[SizeBytes, labelled("Stills a week", "GB", 10)] = 0
     exports_bytes_per_week: Annotated[SizeBytes, labelled("Exports a week", "GB", 10)] = 0
+    growth_percent_per_year: Annotated[
+        Number, Field(ge=0, le=300), labelled("Brings more every year, by", "%", 5)
+    ] = 0.0
     proxy_ratio: Annotated[Part, Field(ge=0, le=5), labelled("Proxies, part of footage", "share", 5)] = 0.0
     preview_ratio: Annotated[Part, Field(ge=0, le=5), labelled("Previews, part of footage", "share", 5)] = 0.0
     kept_today_bytes: Annotated[SizeBytes, labelled("Kept today", "TB", 1)] = 0

@@ -31,7 +31,9 @@ from .brief import Brief
 from .caches import Cache
 from .catalogue import Catalogue
 from .enclosure import Interface
+from .growth import Growth
 from .house_rules import HouseRules
+from .mains import Mains
 from .material import Material, Where, parse_where
 from .pools import Pool
 from .ports import check_wiring
@@ -42,16 +44,28 @@ from .wiring import Wiring
 
 MOST_POOLS = 24
 MOST_BAYS_IN_ALL = 2_000
+MOST_BOUGHT = 10_000
 SCHEMA_VERSION = NEWEST
 
 
+PartKind = Literal[
+    "", "rails", "carrier", "cooler", "power lead", "cable", "adapter", "network card", "switch",
+    "support contract",
+]  # fmt: skip
+
+
 class Purchase(Item):
-    """Something else that is bought, at a price typed on a date."""
+    """Something else that is bought, at a price typed on a date.
+
+    ``part`` says which of the things it is that a plan needs and no box brings; so many are then not lacking.
+    """
 
     name: Annotated[Name, labelled("Purchase")]
-    count: Annotated[int, Field(ge=0, le=10_000), labelled("Number")] = 1
+    part: Annotated[PartKind, labelled("Serves as")] = ""
+    count: Annotated[int, Field(ge=0, le=MOST_BOUGHT), labelled("Number")] = 1
     unit_price: Annotated[Amount | None, labelled("Price each", "money", 5)] = None
     priced_on: Annotated[Day | None, labelled("Price of")] = None
+    is_reused: Annotated[bool, labelled("From stock, costs nothing")] = False
 
 
 class Acceptance(Item):
@@ -74,6 +88,8 @@ class Plan(Value):
     wiring: Wiring = Wiring()
     safekeeping: Safekeeping = Safekeeping()
     purchases: Annotated[tuple[Purchase, ...], DistinctIds, Field(max_length=500)] = ()
+    growth: Growth = Growth()
+    mains: Mains = Mains()
     acceptances: Annotated[tuple[Acceptance, ...], DistinctIds, Field(max_length=500)] = ()
 
     def check(self) -> None:
@@ -101,6 +117,7 @@ class Plan(Value):
                     self._check_pool(f"brief/timetable/jobs/{job.id}/{field}", pool_id)
         check_wiring(self)
         self._check_safekeeping()
+        self.growth.check_pools((pool.id for pool in self.pools), "growth")
 
     def _check_homes(self) -> None:
         """Who works on a named pool works on one that is there, and beside an archive not on that."""
@@ -256,7 +273,7 @@ class Facts(Value):
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/7"], Field(alias="schema")]
+    schema_version: Annotated[Literal["grand-larder/bundle/8"], Field(alias="schema")]
     as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan
@@ -282,6 +299,8 @@ class Bundle(Value):
             self._check_classes()
         if not self._shares(before, "currency", "catalogue"):
             self._check_prices()
+        if not self._shares(before, "as_of", "plan.growth"):
+            self._check_readings()
 
     def _shares(self, before: Bundle | None, *names: str) -> bool:
         """Whether all of these are the same objects as in ``before``."""
@@ -295,6 +314,13 @@ class Bundle(Value):
                 raise Refused(
                     f"plan/brief/{where}", format_id, f"the id of a format in the catalogue ({listed})"
                 )
+
+    def _check_readings(self) -> None:
+        """Nothing is read on a day that is not there yet."""
+        for reading in self.plan.growth.readings:
+            if reading.read_on > self.as_of:
+                where, wanted = f"plan/growth/readings/{reading.id}/read_on", f"{self.as_of}, the plan's day"
+                raise Refused(where, reading.read_on.isoformat(), f"{wanted}, or before")
 
     def _check_classes(self) -> None:
         """Pools and caches are of classes that there are and fit their bays; so are boxes."""

@@ -88,6 +88,9 @@ class CatalogueDrive(Item):
     noise_dba: Annotated[Number, Field(ge=0, le=120), labelled("Noise", "dB(A)", 1)] = 0.0
     mass_g: Annotated[Number, Field(ge=0, le=10_000), labelled("Mass", "g", 10)] = 0.0
     delivery_days: Annotated[int | None, Field(ge=0, le=1000), labelled("Delivered in", "days", 1)] = None
+    condition: Annotated[Literal["new", "used", "taken apart"], labelled("Condition")] = "new"
+    hours_run: Annotated[int, Field(ge=0, le=500_000), labelled("Hours run", "h", 1000)] = 0
+    warranty_years: Annotated[Number, Field(ge=0, le=20), labelled("Warranty", "years", 0.5)] = 0.0
 
     @property
     def mechanics(self) -> Mechanics:

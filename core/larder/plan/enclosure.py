@@ -103,6 +103,12 @@ class Enclosure(Value):
     ] = None
     supply_watts: Annotated[int, Field(ge=0, le=20_000), labelled("Supply", "W", 50)] = 0
     supplies: Annotated[int, Field(ge=1, le=4), labelled("Supplies")] = 1
+    board_watts: Annotated[Number, Field(ge=0, le=5000), labelled("Takes without drives", "W", 5)] = 0.0
+    spins_up_together: Annotated[bool, labelled("Spins all disks up at once")] = True
+    brings_rails: Annotated[bool, labelled("Comes with rails")] = True
+    brings_carriers: Annotated[bool, labelled("Comes with drive carriers")] = True
+    brings_cooler: Annotated[bool, labelled("Comes with a cooler")] = True
+    drive_leads: Annotated[int, Field(ge=0, le=500), labelled("Power leads for drives", "", 1)] = 0
     noise_dba: Annotated[Number, Field(ge=0, le=120), labelled("Noise", "dB(A)", 1)] = 0.0
     mass_kg: Annotated[Number, Field(ge=0, le=500), labelled("Mass, empty", "kg", 0.5)] = 0.0
     allows: Annotated[tuple[Allow, ...], DistinctIds, Field(max_length=30)] = ()

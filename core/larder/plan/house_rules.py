@@ -147,6 +147,49 @@ class HouseRules(Value):
     free_bay_years: Annotated[
         Number, Field(ge=0, le=20), labelled("A bay is free when it fills within", "years", 0.5)
     ] = 3.0
+    brief_spread_percent: Annotated[
+        Number, Field(ge=1, le=200), labelled("In 8 of 10 plans growth is right within", "%", 5)
+    ] = 25.0
+    week_spread_percent: Annotated[
+        Number, Field(ge=1, le=500), labelled("A week brings more or less, by", "%", 5)
+    ] = 50.0
+    order_days: Annotated[int, Field(ge=0, le=720), labelled("To decide, order and build in", "days", 7)] = 21
+    price_days_max: Annotated[int, Field(ge=1, le=3650), labelled("A price holds for", "days", 10)] = 90
+    kwh_price: Annotated[Number, Field(ge=0, le=10), labelled("A kilowatt hour costs", "money", 0.01)] = 0.3
+    portable_tb: Annotated[Number, Field(ge=0.1, le=200), labelled("A portable drive holds", "TB raw", 1)] = (
+        5.0
+    )
+    portable_price: Annotated[
+        Number, Field(ge=0, le=100_000), labelled("A portable drive costs", "money", 5)
+    ] = 140.0
+    portable_years: Annotated[
+        Number, Field(ge=0.5, le=30), labelled("A portable drive is trusted for", "years", 0.5)
+    ] = 4.0
+    service_tb_month_price: Annotated[
+        Number, Field(ge=0, le=10_000), labelled("A service costs, per TB and month", "money", 0.5)
+    ] = 6.0
+    service_tb_back_price: Annotated[
+        Number, Field(ge=0, le=10_000), labelled("To get a TB back from it costs", "money", 0.5)
+    ] = 10.0
+    circuit_percent_max: Annotated[
+        Number, Field(ge=10, le=100), labelled("A circuit may carry, all the time", "%", 5)
+    ] = 80.0
+    supply_percent_max: Annotated[
+        Number, Field(ge=10, le=100), labelled("A supply may carry at spin-up", "%", 5)
+    ] = 90.0
+    lift_kg_max: Annotated[Number, Field(ge=1, le=200), labelled("One person lifts", "kg", 1)] = 20.0
+    drive_damping_dba: Annotated[
+        Number, Field(ge=0, le=60), labelled("A box dampens its drives by", "dB(A)", 1)
+    ] = 8.0
+    closet_watts_per_degree: Annotated[
+        Number, Field(ge=0.1, le=10_000), labelled("A closet's walls carry off, per degree", "W", 1)
+    ] = 15.0
+    closet_degrees_max: Annotated[
+        Number, Field(ge=1, le=40), labelled("A closet may be warmer by", "°C", 1)
+    ] = 10.0
+    battery_minutes_min: Annotated[
+        Number, Field(ge=0, le=1440), labelled("A battery supply holds for", "min", 1)
+    ] = 10.0
 
 
 RULE_REASONS: dict[str, str] = {
@@ -203,5 +246,22 @@ RULE_REASONS: dict[str, str] = {
     "work_hour_price": "Wages with what comes on top; the studio's own figure should stand here.",
     "player_seconds": "What players read ahead by themselves; a shorter hitch than that nobody sees.",
     "first_frame_seconds_max": "Beyond half a second a jump feels like waiting, and one loses the place.",
+    "brief_spread_percent": "Shooting ratios and schedules are guesses; a quarter off is an ordinary plan.",
+    "week_spread_percent": "Weeks of shooting and weeks of rain: half more or half less is common.",
+    "order_days": "A quote, a yes, a parcel and an evening to build it in: three weeks pass.",
+    "price_days_max": "Drives move by several per cent a quarter; an older list is a memory.",
+    "kwh_price": "A usual price with all dues; the bill's own figure should stand here.",
+    "portable_tb": "The largest portable disks that are still quick to fill.",
+    "portable_price": "The price of such a disk with its cable and case.",
+    "portable_years": "Carried about, plugged and dropped: trusted for less long than a disk in a box.",
+    "service_tb_month_price": "What storing costs by the month, before anything is fetched back.",
+    "service_tb_back_price": "What leaving costs: every TB that comes back is paid for.",
+    "circuit_percent_max": "Codes in many countries keep a fifth free where a load runs for hours.",
+    "supply_percent_max": "For the seconds in which all disks start; old supplies give less than they say.",
+    "lift_kg_max": "Guides to lifting let most people hold about so much close to the body.",
+    "drive_damping_dba": "A closed case with soft mounts; open frames dampen nothing.",
+    "closet_watts_per_degree": "Some ten square metres of plasterboard and a door, with no air through them.",
+    "closet_degrees_max": "From 22 to 32 degrees: disks run ten above the air, and age faster past 40.",
+    "battery_minutes_min": "Caches are written out and the boxes shut down in order within ten minutes.",
     "free_bay_years": "Adding a drive to a free bay takes minutes, a further box weeks and its price.",
 }

@@ -32,6 +32,9 @@ class Room(Value):
     )
     circuit_watts: Annotated[Number | None, Field(ge=50, le=100_000), labelled("Circuit", "W", 100)] = None
     air: Annotated[Literal["unsaid", "open room", "closet", "cooled"], labelled("Air")] = "unsaid"
+    air_m3_per_h: Annotated[
+        Number, Field(ge=0, le=100_000), labelled("A fan moves, of its air", "m³/h", 10)
+    ] = 0.0
 
 
 class Tolerance(Item):

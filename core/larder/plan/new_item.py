@@ -26,6 +26,8 @@ from .catalogue import CatalogueBox, CatalogueDrive, Price
 from .day_parts import DAY_HOURS, SHORTEST_PART_HOURS, WHOLE_DAY, DayPart, Service
 from .enclosure import Allow, CardSlot
 from .formats import Format
+from .growth import Reading, Sale, Step
+from .mains import Battery
 from .material import Material
 from .pools import Pool
 from .ports import seats_of
@@ -415,6 +417,46 @@ def _copy(bundle: Bundle, asked: Asked) -> Start:
     return "copy", Copy, {"name": _counted("Copy", kept.copies), "material_ids": " ".join(of), "to": to}
 
 
+def _first_pool(bundle: Bundle, asked: Asked) -> Pool:
+    """The pool that is given, else the one that takes what piles up."""
+    pools = {pool.id: pool for pool in bundle.plan.pools}
+    given = str(asked.given.get("pool_id", ""))
+    if given in pools:
+        return pools[given]
+    if not pools:
+        raise Refused("pool_id", given, "the id of a pool: add a pool first", "Pool")
+    return next((p for p in bundle.plan.pools if p.tier == "archive"), bundle.plan.pools[0])
+
+
+def _reading(bundle: Bundle, asked: Asked) -> Start:
+    """What the last reading of the pool said, on the plan's day."""
+    pool = _first_pool(bundle, asked)
+    own = [r for r in bundle.plan.growth.readings if r.pool_id == pool.id and not r.project]
+    used = max(own, key=lambda r: r.read_on).used_bytes if own else 0
+    day = bundle.as_of
+    taken = {r.read_on for r in own}
+    while day in taken:
+        day -= timedelta(days=1)
+    word = f"{pool.id[:20]}-{asked.given.get('read_on', day)}"
+    return word, Reading, {"pool_id": pool.id, "read_on": day, "used_bytes": used}
+
+
+def _sale(bundle: Bundle, _: Asked) -> Start:
+    opens = bundle.as_of + timedelta(weeks=4)
+    values = {"name": "Sale", "opens_on": opens, "closes_on": opens + timedelta(days=7)}
+    return "sale", Sale, values
+
+
+def _step(bundle: Bundle, asked: Asked) -> Start:
+    pool = _first_pool(bundle, asked)
+    values = {"name": f"More for {pool.name}"[:80], "pool_id": pool.id, "drive_bytes": pool.drive_bytes}
+    return "step", Step, values
+
+
+def _battery(bundle: Bundle, _: Asked) -> Start:
+    return "battery", Battery, {"name": _counted("Battery supply", bundle.plan.mains.batteries)}
+
+
 def _allow(*_: object) -> Start:
     return "line", Allow, {"largest_bytes": 20_000_000_000_000}
 
@@ -443,6 +485,10 @@ _STARTS: dict[str, Callable[[Bundle, Asked], Start]] = {
     "plan/wiring/links": _link,
     "plan/wiring/prices": _part_price,
     "plan/purchases": _purchase,
+    "plan/growth/readings": _reading,
+    "plan/growth/sales": _sale,
+    "plan/growth/steps": _step,
+    "plan/mains/batteries": _battery,
     "catalogue/formats": _format,
     "catalogue/drives": _drive_class,
     "catalogue/boxes": _box_class,

@@ -61,6 +61,7 @@ class Pool(Item):
     cold_spares: Annotated[int, Field(ge=0, le=100), labelled("Spares on the shelf")] = 0
     batches: Annotated[int, Field(ge=0, le=500), labelled("Bought in so many batches")] = 0
     are_used: Annotated[bool, labelled("Used drives")] = False
+    reused_drives: Annotated[int, Field(ge=0, le=600), labelled("Of them from stock, costing nothing")] = 0
     surface_tested: Annotated[bool, labelled("Surface tested")] = False
     hours_run: Annotated[int, Field(ge=0, le=500_000), labelled("Hours run, at most", "h", 1000)] = 0
 
@@ -108,6 +109,9 @@ class Pool(Item):
             field, value = ("mixed_sizes", self.mixed_sizes) if self.mixed_sizes else ("drive_count", count)
             raise Refused(field, value, _besides(refused, self.spares)) from None
         self._check_larger_ones()
+        if self.reused_drives > count + self.cold_spares:
+            wanted = f"at most {count + self.cold_spares}, as many as there are with those on the shelf"
+            raise Refused("reused_drives", self.reused_drives, wanted)
 
     def _check_larger_ones(self) -> None:
         """Parity of whole files covers any data drive; a spare replaces any member."""

@@ -22,11 +22,12 @@ _KEPT = "plan/safekeeping"
 def removal_patch(bundle: Bundle, path: str) -> Patch:
     """The change that removes the item at ``path`` and whatever stands only with it.
 
-    Caches, volumes and jobs go with their pool, and who works on it works on any again; a seat takes along
-    what the timetable has of it; prices go with their class; copies go with what they lie on or are of, and
-    what was read from them is read from where the material lives; links go with what they are plugged into,
-    drives leave the bays of a box, pools and boxes keep their figures and lose the class, services run in
-    every part of the day again. Raises :class:`Refused` where there is no such item.
+    Caches, volumes, jobs, readings and what is bought when it is full go with their pool, and who works on it
+    works on any again; a seat takes along what the timetable has of it; prices go with their class; copies go
+    with what they lie on or are of, and what was read from them is read from where the material lives; links
+    go with what they are plugged into, drives leave the bays of a box, pools and boxes keep their figures and
+    lose the class, services run in every part of the day again. Raises :class:`Refused` where there is no
+    such item.
     """
     where, _, item_id = path.rpartition("/")
     item = value_at(bundle.document(), tuple(path.split("/")))
@@ -52,6 +53,13 @@ def _with_pool(bundle: Bundle, pool_id: str) -> Patch:
     jobs = [j.id for j in plan.brief.timetable.jobs if pool_id in (j.pool_id, j.to_pool_id)]
     at = [Where("pool", pool_id), *(Where("volume", v.id) for v in plan.volumes if v.pool_id == pool_id)]
     kept = _with_where(bundle, at)
+    grown = [
+        _removed(f"plan/growth/{kind}/{item.id}")
+        for kind, items in (("readings", plan.growth.readings), ("steps", plan.growth.steps))
+        for item in items
+        if item.pool_id == pool_id
+    ]
+    kept = (*kept, *grown)
     return (*kept, *caches, *volumes, *alone, *drawn, *(_removed(f"{_JOBS}/{job_id}") for job_id in jobs))
 
 

@@ -27,6 +27,9 @@ class Volume(Item):
     is_encrypted: Annotated[bool, labelled("Encrypted")] = False
     key_holder: Annotated[Note, labelled("Key held by")] = ""
     snapshot_days: Annotated[int, Field(ge=0, le=3650), labelled("Snapshots kept", "days", 1)] = 0
+    rewritten_bytes_per_day: Annotated[
+        SizeBytes | None, labelled("Overwritten or deleted a day", "GB", 10)
+    ] = None
 
     def check(self) -> None:
         if self.size_bytes == 0 and (self.kind == "block" or not self.is_thin):

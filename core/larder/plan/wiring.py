@@ -126,6 +126,7 @@ class Switch(Item):
     ports: Annotated[SwitchPorts, labelled("Ports")] = "8x10GbE"
     puts_playback_first: Annotated[bool, labelled("Puts playback before copies")] = False
     noise_dba: Annotated[Number, Field(ge=0, le=120), labelled("Noise", "dB(A)", 1)] = 0.0
+    watts: Annotated[Number, Field(ge=0, le=5000), labelled("Takes", "W", 5)] = 0.0
     unit_price: Annotated[Amount | None, labelled("Price", "money", 10)] = None
     has_spare: Annotated[bool, labelled("A spare one on the shelf")] = False
 

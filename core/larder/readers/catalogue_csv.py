@@ -35,7 +35,8 @@ _DRIVE_FIELDS = {
     "operations_per_s": "operations_per_s", "keeps_power": "keeps_power", "hottest_c": "hottest_c",
     "idle_w": "idle_watts", "active_w": "active_watts", "spin_up_w": "spin_up_watts",
     "noise_dba": "noise_dba", "mass_g": "mass_g",
-    "delivery_days": "delivery_days",
+    "delivery_days": "delivery_days", "condition": "condition", "hours_run": "hours_run",
+    "warranty_years": "warranty_years",
 }  # fmt: skip
 _BOX_FIELDS = {
     "id": "id", "name": "name", "form": "form", "bays": "bays", "bay_bus": "bay_bus",
@@ -43,8 +44,14 @@ _BOX_FIELDS = {
     "shared_links": "shared_links", "lanes": "lanes", "cards": "cards", "ports": "ports",
     "memory": "memory_bytes", "memory_most": "memory_most_bytes", "error_correction": "has_error_correction",
     "processor": "processor", "cores": "ordinary_cores", "supply_w": "supply_watts",
-    "noise_dba": "noise_dba", "mass_kg": "mass_kg", "list": "allows",
+    "noise_dba": "noise_dba", "mass_kg": "mass_kg", "list": "allows", "board_w": "board_watts",
+    "spins_up_together": "spins_up_together", "rails": "brings_rails", "carriers": "brings_carriers",
+    "cooler": "brings_cooler", "drive_leads": "drive_leads",
 }  # fmt: skip
+_YES_OR_NO = (
+    "keeps_power", "has_error_correction", "spins_up_together", "brings_rails", "brings_carriers",
+    "brings_cooler",
+)  # fmt: skip
 _PRICE_FIELDS = {"class": "item_id", "price": "amount", "currency": "currency", "date": "priced_on"}
 _FIELDS: dict[Listing, dict[str, str]] = {
     "drives": _DRIVE_FIELDS,
@@ -156,7 +163,7 @@ def _value(field: str, column: str, cell: str) -> Any:
         return [_card(n, text) for n, text in enumerate(_parts(cell), 1)]
     if field == "allows":
         return [_line(n, text) for n, text in enumerate(_parts(cell), 1)]
-    if field in ("keeps_power", "has_error_correction"):
+    if field in _YES_OR_NO:
         return yes_or_no(column, cell)
     if field.endswith("_bytes_per_s"):
         return parse_rate(cell, column)

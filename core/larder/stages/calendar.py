@@ -68,9 +68,10 @@ def _calendar_of(
     days = [as_of + timedelta(weeks=n * step) for n in range(count)]
     held = space.held([*days, space.horizon])
     archived = float(held.footage_bytes[-1] + held.proxy_bytes[-1] + held.delivery_bytes[-1])
-    lasting = sum(rate for name, rate in space.steady.items() if name != "previews") * space.weeks
+    intake_weeks = space.todays_weeks(space.weeks)
+    lasting = sum(rate for name, rate in space.steady.items() if name != "previews") * intake_weeks
     years = space.weeks * 7 / DAYS_A_YEAR
-    steady = np.arange(len(days) + 1) * (step * space.per_week)
+    steady = np.array([space.todays_weeks(n * step) for n in range(len(days) + 1)]) * space.per_week
     columns = zip(
         days,
         space.weeks_bytes(days),

@@ -1,67 +1,74 @@
-"""What is spent: the prices of the day, line by line."""
+"""What is spent: the pick list's sum, by the day's prices, over what the plan comes to."""
 
 from __future__ import annotations
 
 from decimal import Decimal
 
 from larder.base.results import Result
-from larder.plan.bundle import Plan
+from larder.base.units import TB
 
-from .stage import Part
+from .copies import COPIES, CopiesResult
+from .pick_list import PickLine, pick_list
+from .prices import PRICES
+from .stage import Judged, Part
 from .tiers import TIERS, TiersResult
 
-
-class MoneyLine(Result):
-    """One line of the sum; ``amount`` is null where no price was typed."""
-
-    name: str
-    count: int
-    unit_price: Decimal | None
-    amount: Decimal | None
+CENT = Decimal("0.01")
 
 
 class MoneyResult(Result):
-    """What is spent; ``per_plannable_tb`` is null where nothing is plannable."""
+    """What is spent, and over each TB; those are null where there is no such TB.
 
-    lines: tuple[MoneyLine, ...]
+    Protected is what is usable on pools that survive a dead drive, of material that meets the rule for
+    copies.
+    """
+
+    lines: tuple[PickLine, ...]
     currency: str
     spent: Decimal
     unpriced: int
+    per_raw_tb: Decimal | None
+    per_usable_tb: Decimal | None
+    per_protected_tb: Decimal | None
     per_plannable_tb: Decimal | None
 
 
-def money_of(plan: Plan, currency: str, tiers: TiersResult) -> MoneyResult:
-    """The sum of the typed prices: drives of each pool, then everything else."""
-    priced = [
-        (f"{pool.name}: drives", len(pool.drives_bytes) + pool.cold_spares, result.drive_price)
-        for pool, result in zip(plan.pools, tiers.pools, strict=True)
-    ]
-    caches = {pool.id: pool.cache for pool in tiers.pools if pool.cache is not None}
-    priced += [(c.name, c.drive_count, caches[c.pool_id].drive_price) for c in plan.caches]
-    priced += [
-        (box.name, 1, result.price)
-        for box, result in zip(plan.boxes, tiers.enclosures, strict=True)
-        if box.model_id or result.price is not None
-    ]
-    priced += [(p.name, p.count, p.unit_price) for p in plan.purchases]
-    lines = tuple(
-        MoneyLine(name=name, count=count, unit_price=each, amount=None if each is None else each * count)
-        for name, count, each in priced
-    )
+def per_tb(spent: Decimal, size_bytes: float) -> Decimal | None:
+    """Money for each TB, to the cent; None for no bytes."""
+    return (spent * TB / Decimal(round(size_bytes))).quantize(CENT) if round(size_bytes) else None
+
+
+def protected_bytes(tiers: TiersResult, copies: CopiesResult) -> float:
+    """Usable bytes on pools that survive a dead drive, by the part of all material that meets the rule."""
+    # Settings alone being copied protect no footage: under a hundredth it is none.
+    usable = sum(pool.usable_bytes for pool in tiers.pools if pool.guaranteed_failures)
+    kept = sum(m.bytes for m in copies.materials if m.worth != "replaceable")
+    safe = sum(m.bytes for m in copies.materials if m.worth != "replaceable" and not m.lacking)
+    return usable * safe / kept if safe > kept / 100 else 0.0
+
+
+def _judge(judged: Judged) -> MoneyResult:
+    tiers = judged.of(TIERS)
+    lines = pick_list(judged.bundle.plan, tiers, judged.of(PRICES))
     spent = sum((line.amount for line in lines if line.amount is not None), Decimal("0.00"))
-    per_tb = spent * 10**12 / tiers.plannable_bytes if tiers.plannable_bytes else None
     return MoneyResult(
         lines=lines,
-        currency=currency,
+        currency=judged.bundle.currency,
         spent=spent,
         unpriced=sum(line.amount is None and line.count > 0 for line in lines),
-        per_plannable_tb=None if per_tb is None else per_tb.quantize(Decimal("0.01")),
+        per_raw_tb=per_tb(spent, tiers.raw_bytes),
+        per_usable_tb=per_tb(spent, tiers.usable_bytes),
+        per_protected_tb=per_tb(spent, protected_bytes(tiers, judged.of(COPIES))),
+        per_plannable_tb=per_tb(spent, tiers.plannable_bytes),
     )
 
 
 MONEY: Part[MoneyResult] = Part(
     "money",
-    lambda judged: money_of(judged.bundle.plan, judged.bundle.currency, judged.of(TIERS)),
-    reads=("plan/pools", "plan/caches", "plan/purchases", "currency"),
-    after=(TIERS,),
-)
+    _judge,
+    reads=(
+        "plan/pools", "plan/caches", "plan/boxes", "plan/wiring", "plan/mains/batteries", "plan/purchases",
+        "plan/brief/seats", "currency",
+    ),
+    after=(TIERS, PRICES, COPIES),
+)  # fmt: skip

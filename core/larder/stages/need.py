@@ -1,7 +1,8 @@
 """Space needed until the horizon: steady weeks of the shoots, the calendar of productions, what is kept.
 
 kept today + weeks × (footage × kept × (1 + proxies + previews) + stills + exports) + productions (footage,
-proxies, previews until archived, versions) + services, in bytes, on the fullest day.
+proxies, previews until archived, versions) + services, in bytes, on the fullest day. Where the steady weeks
+bring more every year, ``weeks`` are as many of today's as come to the same.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ from numpy.typing import NDArray
 
 from larder.base.memo import remembered
 from larder.base.results import Result
+from larder.laws.fill import WEEKS_A_YEAR, grown_years
 from larder.plan.brief import Brief
 from larder.plan.day_parts import WHOLE_DAY
 from larder.plan.formats import Rates
@@ -41,8 +43,9 @@ class NeedPart(Result):
 class GrowthTerms(Result):
     """What growth and working set are made of, bytes: the steady weeks', and the productions' at the horizon.
 
-    ``warm_weeks`` of the steady weeks are hot, and of the productions the most that is hot at once. Where
-    neither tells, ``played_bytes`` is what is played while it is hot.
+    ``steady_weeks`` of today's come in until the horizon, ``warm_weeks`` of them are hot, and of the
+    productions the most that is hot at once. Where neither tells, ``played_bytes`` is what is played while it
+    is hot.
     """
 
     footage_bytes_per_week: float
@@ -53,6 +56,7 @@ class GrowthTerms(Result):
     productions_bytes: float
     hot_productions_bytes: float
     warm_weeks: float
+    steady_weeks: float = 0.0
     played_bytes: float = 0.0
 
 
@@ -78,6 +82,7 @@ class Space:
 
     def __init__(self, brief: Brief, rates: Rates, as_of: date) -> None:
         self.brief, self.as_of = brief, as_of
+        self.growth = brief.growth_percent_per_year / 100
         self.horizon = max(brief.horizon_date, as_of)
         self.weeks = (self.horizon - as_of).days / 7
         steady = sum(s.hours_per_week * 3600 * rates[s.format_id][0] * s.kept_ratio for s in brief.shoots)
@@ -91,6 +96,16 @@ class Space:
         self.per_week = sum(self.steady.values())
         self.calendar = Calendar(brief.productions, rates)
 
+    def todays_weeks(self, weeks: float) -> float:
+        """As many of today's steady weeks come in within ``weeks``; to the left of today, below 0."""
+        if not self.growth:
+            return weeks
+        return grown_years(weeks / WEEKS_A_YEAR, self.growth) * WEEKS_A_YEAR
+
+    def warm_weeks(self, weeks: float) -> float:
+        """Of today's steady weeks, as many as are still hot after ``weeks``, of what comes in from now on."""
+        return self.todays_weeks(weeks) - self.todays_weeks(max(weeks - self.brief.hot_weeks, 0.0))
+
     def held(self, days: list[date]) -> Holdings:
         """What the productions have brought until each of ``days``."""
         return self.calendar.holdings(days, self.as_of, self.brief.proxy_ratio, self.brief.preview_ratio)
@@ -99,14 +114,17 @@ class Space:
         """Footage that the week from each of ``days`` brings, the kept part of it."""
         until = [day + timedelta(weeks=1) for day in days]
         shot = self.calendar.footage_until(until) - self.calendar.footage_until(days)
-        every: list[float] = (shot + self.steady["footage"]).tolist()
+        begins = [(day - self.as_of).days / 7 for day in days]
+        steady = np.array([self.todays_weeks(week + 1) - self.todays_weeks(week) for week in begins])
+        every: list[float] = (shot + self.steady["footage"] * steady).tolist()
         return every
 
     def parts(self, weeks: float, brought: Mapping[str, float], deliveries: float) -> tuple[NeedPart, ...]:
         """What lies there after so many steady weeks, with what productions have brought."""
         brief = self.brief
         parts = {"kept_today": float(brief.kept_today_bytes)}
-        parts |= {step: rate * weeks + brought.get(step, 0.0) for step, rate in self.steady.items()}
+        intake_weeks = self.todays_weeks(weeks)
+        parts |= {step: rate * intake_weeks + brought.get(step, 0.0) for step, rate in self.steady.items()}
         parts["deliveries"] = deliveries
         parts["services"] = float(sum(s.count * s.kept_bytes for s in brief.services))
         parts["services_not_listed"] = float(brief.other_services_bytes)
@@ -128,16 +146,19 @@ def _need_of(brief: Brief, rates: tuple[tuple[str, tuple[float, ...]], ...], as_
     space = Space(brief, dict(rates), as_of)
     days = telling_days(brief.productions, as_of, space.horizon)
     held = space.held(days)
-    grown = np.array([(day - as_of).days / 7 for day in days]) * space.per_week
+    grown = np.array([space.todays_weeks((day - as_of).days / 7) for day in days]) * space.per_week
     full = grown + held.total_bytes
     # Of equally full days the last.
     at = len(days) - 1 - int(np.argmax(full[::-1]))
     a_week = 1 / space.weeks if space.weeks else 0.0
+    steady_weeks = space.todays_weeks(space.weeks)
+    mean_week = steady_weeks * a_week if space.weeks else 1.0
     terms = GrowthTerms(
         **{f"{step}_bytes_per_week": rate for step, rate in space.steady.items()},
         productions_bytes=float(held.total_bytes[-1]),
         hot_productions_bytes=float(held.hot_bytes.max()),
-        warm_weeks=min(brief.hot_weeks, space.weeks),
+        warm_weeks=space.warm_weeks(space.weeks),
+        steady_weeks=steady_weeks,
     )
     brought = {
         "footage": float(held.footage_bytes[at]),
@@ -147,8 +168,8 @@ def _need_of(brief: Brief, rates: tuple[tuple[str, tuple[float, ...]], ...], as_
     return NeedResult(
         weeks=space.weeks,
         fullest_on=days[at],
-        footage_bytes_per_week=space.steady["footage"] + float(held.footage_bytes[-1]) * a_week,
-        growth_bytes_per_week=space.per_week + terms.productions_bytes * a_week,
+        footage_bytes_per_week=space.steady["footage"] * mean_week + float(held.footage_bytes[-1]) * a_week,
+        growth_bytes_per_week=space.per_week * mean_week + terms.productions_bytes * a_week,
         growth_terms=terms,
         working_set_bytes=space.per_week * terms.warm_weeks + terms.hot_productions_bytes,
         cold_bytes=_cold_bytes(space, days, held, full),
@@ -162,8 +183,7 @@ def _cold_bytes(space: Space, days: list[date], held: Holdings, grown: NDArray[n
 
     What came in until today is kept already, and a hot production's part of it is hot.
     """
-    weeks = np.array([(day - space.as_of).days / 7 for day in days])
-    warm = np.minimum(weeks, space.brief.hot_weeks) * space.per_week
+    warm = np.array([space.warm_weeks((day - space.as_of).days / 7) for day in days]) * space.per_week
     return max(float((space.brief.kept_today_bytes + grown - held.hot_bytes - warm).max()), 0.0)
 
 
@@ -200,6 +220,7 @@ NEED_READS = (
     "plan/brief/productions",
     "plan/brief/services",
     "plan/brief/hot_weeks",
+    "plan/brief/growth_percent_per_year",
     "plan/brief/stills_bytes_per_week",
     "plan/brief/exports_bytes_per_week",
     "plan/brief/proxy_ratio",

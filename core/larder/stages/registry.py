@@ -14,6 +14,9 @@ from .calendar import CALENDAR
 from .cards import CARDS
 from .copied import COPIED
 from .copies import COPIES
+from .costs import COSTS
+from .courses import COURSES
+from .growth import BANDS, GROWTH
 from .hit_curves import HIT_CURVES
 from .ingest import INGEST
 from .keeping import KEEPING
@@ -25,13 +28,16 @@ from .need import NEED
 from .odds import ODDS
 from .plugs import PLUGS
 from .pool_setting import SETTINGS
+from .power import POWER
 from .prices import PRICES
 from .rates import RATES
 from .situation import SITUATION, WORK
 from .small_files import SMALL_FILES
+from .snapshots import SNAPSHOTS
 from .stage import Part, Stage
 from .taken_stock import STOCK
 from .tiers import POOLS_ALONE, TIERS
+from .upkeep import UPKEEP
 from .ways import NETWORK
 from .wiring import WIRING
 
@@ -42,11 +48,12 @@ BRIEF_STAGE = Stage(
     "Brief",
     (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, MATERIALS, COPIED, BRIEF, CALENDAR),
 )
-TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS, MONEY))
+TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS))
 WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WORK, SITUATION, WIRING, SMALL_FILES, CARDS, PLUGS))
 REHEARSAL_STAGE = Stage("rehearsal", 6, "Rehearsal", ())
 """Its days are rehearsed when they are looked at, not with every verdict."""
 SAFEGUARD_STAGE = Stage("safeguard", 7, "Safeguard", (ODDS, KEEPING, COPIES))
+GROWTH_STAGE = Stage("growth", 8, "Growth", (MONEY, COURSES, GROWTH, BANDS, SNAPSHOTS, POWER, UPKEEP, COSTS))
 STAGES: tuple[Stage, ...] = (
     STOCK_STAGE,
     BRIEF_STAGE,
@@ -54,5 +61,6 @@ STAGES: tuple[Stage, ...] = (
     WIRING_STAGE,
     REHEARSAL_STAGE,
     SAFEGUARD_STAGE,
+    GROWTH_STAGE,
 )
 PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

@@ -7,17 +7,22 @@ then leaves its previews behind: footage, proxies and delivered versions stay fo
 from __future__ import annotations
 
 from collections.abc import Sequence
+from copy import copy
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import cached_property
+from typing import Self
 
 import numpy as np
 from numpy.typing import NDArray
 
+from larder.base.units import DAYS_A_YEAR
 from larder.plan.formats import Rates
 from larder.plan.productions import Production
 
 DAYS_A_WEEK = 7
+MOST_AGAIN = 1_000
+"""Productions that come again, at the most: fifteen years of a busy house."""
 Bytes = NDArray[np.float64]
 
 
@@ -58,6 +63,28 @@ class Calendar:
             np.array([getattr(p, name).toordinal() for p in productions], dtype=np.int64)
             for name in ("starts_on", "wrapped_on", "delivers_on", "archived_on")
         )
+
+    def going_on(self, horizon: date, ends: date) -> Self:
+        """With the same productions again, moved on by whole years: those that begin after the horizon.
+
+        By as many years as the calendar's starts span, so that a yearly rhythm stays one.
+        """
+        if not len(self.starts):
+            return self
+        years = int((self.starts.max() - self.starts.min()) / DAYS_A_YEAR) + 1
+        last = int((ends.toordinal() - int(self.starts.min())) / (years * DAYS_A_YEAR)) + 1
+        shifts = np.round(np.arange(1, max(last, 0) + 1) * years * DAYS_A_YEAR).astype(np.int64)
+        again = self.starts[None, :] + shifts[:, None]
+        at = np.nonzero((again > horizon.toordinal()) & (again <= ends.toordinal()))
+        at = (at[0][:MOST_AGAIN], at[1][:MOST_AGAIN])
+        longer = copy(self)
+        for name in ("starts", "wraps", "delivers", "archives"):
+            own = getattr(self, name)
+            setattr(longer, name, np.concatenate((own, own[at[1]] + shifts[at[0]])))
+        for name in ("per_day", "versions"):
+            own = getattr(self, name)
+            setattr(longer, name, np.concatenate((own, own[at[1]])))
+        return longer
 
     def footage_between(self, since: date, days: Sequence[date]) -> Bytes:
         """Footage kept of what is shot in [since, day), for each day and production."""

@@ -98,7 +98,7 @@ def tiers_stage(judged: Judged) -> TiersResult:
     prices, settings, alone = judged.of(PRICES), judged.of(SETTINGS), judged.of(POOLS_ALONE)
     both = both_tiers(plan.pools)
     caches = {cache.pool_id: cache for cache in plan.caches}
-    demand = _cache_demand(judged)
+    demand = cache_demand(judged)
     memories = _memories(plan, alone, settings, demand, rules)
     parts = _parts_of_pools(judged, alone) if caches else {}
     results = []
@@ -190,7 +190,7 @@ def _with_memory(
     return pool.model_copy(update={"read": faster, "read_terms": pool.read_terms.model_copy(update=told)})
 
 
-def _cache_demand(judged: Judged) -> CacheDemand:
+def cache_demand(judged: Judged) -> CacheDemand:
     """The burst is a shooting day's footage, at the rate of the cards or, without, of all writes."""
     loads, ingest = judged.of(LOADS), judged.of(INGEST)
     return CacheDemand(

@@ -8,7 +8,9 @@ from . import (
     capacity,
     coincide,
     copies,
+    cost,
     evaluate,
+    fill,
     mttdl,
     path,
     probe,
@@ -34,4 +36,6 @@ ANSWERS: dict[str, Answer] = {
     "mttdl": mttdl.ANSWER,
     "rebuild": rebuild.ANSWER,
     "copies": copies.ANSWER,
+    "fill": fill.ANSWER,
+    "cost": cost.ANSWER,
 }

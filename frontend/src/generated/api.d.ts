@@ -524,6 +524,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/growth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Growth
+         * @description Ways out when the pools of what was asked are full, what a TB costs, and which project grew.
+         */
+        post: operations["ask_growth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/growth/flash-or-disks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Flash Or Disks
+         * @description The cheapest flash pool and the cheapest disks behind flash for the work of what was asked.
+         */
+        post: operations["flash_or_disks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/growth/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Readings
+         * @description What a CSV of capacity readings would change; nothing is saved.
+         */
+        post: operations["read_readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Readings
+         * @description The capacity readings of the plan's newest revision as CSV.
+         */
+        get: operations["export_readings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/pick-list.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Pick List
+         * @description The pick list of the plan's newest revision as CSV.
+         */
+        get: operations["export_pick_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/diagnose": {
         parameters: {
             query?: never;
@@ -1481,6 +1581,33 @@ export interface components {
             bits: number;
         };
         /**
+         * Battery
+         * @description A battery supply; ``watts_max`` is what it carries, ``energy_wh`` what it holds.
+         */
+        Battery: {
+            /** Id */
+            id: string;
+            /** Battery supply */
+            name: string;
+            /**
+             * Carries
+             * @default 900
+             */
+            watts_max: number;
+            /**
+             * Holds
+             * @default 200
+             */
+            energy_wh: number;
+            /**
+             * From stock, costs nothing
+             * @default false
+             */
+            is_reused: boolean;
+            /** Price */
+            unit_price?: string | null;
+        };
+        /**
          * BayResult
          * @description One bay and what lies in it.
          *
@@ -1622,6 +1749,36 @@ export interface components {
              */
             supplies: number;
             /**
+             * Takes without drives
+             * @default 0
+             */
+            board_watts: number;
+            /**
+             * Spins all disks up at once
+             * @default true
+             */
+            spins_up_together: boolean;
+            /**
+             * Comes with rails
+             * @default true
+             */
+            brings_rails: boolean;
+            /**
+             * Comes with drive carriers
+             * @default true
+             */
+            brings_carriers: boolean;
+            /**
+             * Comes with a cooler
+             * @default true
+             */
+            brings_cooler: boolean;
+            /**
+             * Power leads for drives
+             * @default 0
+             */
+            drive_leads: number;
+            /**
              * Noise
              * @default 0
              */
@@ -1648,6 +1805,11 @@ export interface components {
              * @default false
              */
             ignores_list: boolean;
+            /**
+             * From stock, costs nothing
+             * @default false
+             */
+            is_reused: boolean;
             /**
              * Stands at
              * @default
@@ -1676,6 +1838,42 @@ export interface components {
             disks_read_in: "unsaid" | "any computer" | "the same controller" | "the same class of box";
         };
         /**
+         * BoxPower
+         * @description One box, W at its own supply unless said otherwise; zero is not known.
+         *
+         *     ``carried_share`` is the surge over what its supplies carry with one of them dead; ``efficiency`` at work.
+         */
+        BoxPower: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Drives */
+            drives: number;
+            /** Idle Watts */
+            idle_watts: number;
+            /** Busy Watts */
+            busy_watts: number;
+            /** Surge Watts */
+            surge_watts: number;
+            /** Supply Watts */
+            supply_watts: number;
+            /** Carried Share */
+            carried_share: number;
+            /** Efficiency */
+            efficiency: number;
+            /** Wall Idle Watts */
+            wall_idle_watts: number;
+            /** Wall Busy Watts */
+            wall_busy_watts: number;
+            /** Noise Dba */
+            noise_dba: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Is Assumed */
+            is_assumed: boolean;
+        };
+        /**
          * BoxResult
          * @description A box's front.
          */
@@ -1688,6 +1886,18 @@ export interface components {
             bays: components["schemas"]["BayResult"][];
             /** Free Bays */
             free_bays: number;
+        };
+        /**
+         * BreakEven
+         * @description From when on the plan has cost less in all than each of the two, for good; null where it never has.
+         */
+        BreakEven: {
+            /** Portable */
+            portable: string | null;
+            /** Service */
+            service: string | null;
+            /** Either */
+            either: string | null;
         };
         /**
          * Brief
@@ -1737,6 +1947,11 @@ export interface components {
              */
             exports_bytes_per_week: number;
             /**
+             * Brings more every year, by
+             * @default 0
+             */
+            growth_percent_per_year: number;
+            /**
              * Proxies, part of footage
              * @default 0
              */
@@ -1770,6 +1985,7 @@ export interface components {
              *       },
              *       "room": {
              *         "air": "unsaid",
+             *         "air_m3_per_h": 0,
              *         "circuit_watts": null,
              *         "noise_dba_max": null
              *       },
@@ -1888,7 +2104,7 @@ export interface components {
              * Schema
              * @constant
              */
-            schema: "grand-larder/bundle/7";
+            schema: "grand-larder/bundle/8";
             /**
              * Judged on
              * Format: date
@@ -1964,7 +2180,24 @@ export interface components {
              *       "work_hour_price": 45,
              *       "player_seconds": 2,
              *       "first_frame_seconds_max": 0.5,
-             *       "free_bay_years": 3
+             *       "free_bay_years": 3,
+             *       "brief_spread_percent": 25,
+             *       "week_spread_percent": 50,
+             *       "order_days": 21,
+             *       "price_days_max": 90,
+             *       "kwh_price": 0.3,
+             *       "portable_tb": 5,
+             *       "portable_price": 140,
+             *       "portable_years": 4,
+             *       "service_tb_month_price": 6,
+             *       "service_tb_back_price": 10,
+             *       "circuit_percent_max": 80,
+             *       "supply_percent_max": 90,
+             *       "lift_kg_max": 20,
+             *       "drive_damping_dba": 8,
+             *       "closet_watts_per_degree": 15,
+             *       "closet_degrees_max": 10,
+             *       "battery_minutes_min": 10
              *     }
              */
             house_rules: components["schemas"]["HouseRules"];
@@ -2353,6 +2586,36 @@ export interface components {
              */
             supplies: number;
             /**
+             * Takes without drives
+             * @default 0
+             */
+            board_watts: number;
+            /**
+             * Spins all disks up at once
+             * @default true
+             */
+            spins_up_together: boolean;
+            /**
+             * Comes with rails
+             * @default true
+             */
+            brings_rails: boolean;
+            /**
+             * Comes with drive carriers
+             * @default true
+             */
+            brings_carriers: boolean;
+            /**
+             * Comes with a cooler
+             * @default true
+             */
+            brings_cooler: boolean;
+            /**
+             * Power leads for drives
+             * @default 0
+             */
+            drive_leads: number;
+            /**
              * Noise
              * @default 0
              */
@@ -2473,6 +2736,22 @@ export interface components {
             mass_g: number;
             /** Delivered in */
             delivery_days?: number | null;
+            /**
+             * Condition
+             * @default new
+             * @enum {string}
+             */
+            condition: "new" | "used" | "taken apart";
+            /**
+             * Hours run
+             * @default 0
+             */
+            hours_run: number;
+            /**
+             * Warranty
+             * @default 0
+             */
+            warranty_years: number;
         };
         /**
          * Cell
@@ -2687,6 +2966,35 @@ export interface components {
             missing: string;
         };
         /**
+         * CostLine
+         * @description What one kind of cost comes to over five years.
+         */
+        CostLine: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * CostMonth
+         * @description What has been spent in all by a month's end.
+         */
+        CostMonth: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Plan */
+            plan: string;
+            /** Portable */
+            portable: string;
+            /** Service */
+            service: string;
+        };
+        /**
          * CostTerms
          * @description What one pool's load costs of something shared, for a byte; ``load_share`` is its part of all load.
          */
@@ -2701,6 +3009,38 @@ export interface components {
             a_byte_read: number;
             /** A Byte Written */
             a_byte_written: number;
+        };
+        /**
+         * CostsResult
+         * @description Five years of a plan and of the two others.
+         *
+         *     ``holds_until`` is when what is planned is full, where that is within them. ``fetch_back`` is what it
+         *     would cost to get all copies back from services once; ``sentence`` says what pays when.
+         */
+        CostsResult: {
+            /** Currency */
+            currency: string;
+            /** Capex */
+            capex: string;
+            /** Five Years */
+            five_years: string;
+            /** Lines */
+            lines: components["schemas"]["CostLine"][];
+            /** Months */
+            months: components["schemas"]["CostMonth"][];
+            /** Portable Five Years */
+            portable_five_years: string;
+            /** Service Five Years */
+            service_five_years: string;
+            break_even: components["schemas"]["BreakEven"];
+            /** Fetch Back */
+            fetch_back: string;
+            /** Unpriced Steps */
+            unpriced_steps: number;
+            /** Holds Until */
+            holds_until: string | null;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * CurvePoint
@@ -2838,6 +3178,15 @@ export interface components {
             /** Odds */
             odds: components["schemas"]["PoolOdds"][];
             copies: components["schemas"]["CopiesResult"];
+            growth: components["schemas"]["GrowthResult"];
+            /** Bands */
+            bands: {
+                [key: string]: components["schemas"]["GrowthPoint"][];
+            };
+            /** Snapshots */
+            snapshots: components["schemas"]["SnapshotsHeld"][];
+            power: components["schemas"]["PowerResult"];
+            costs: components["schemas"]["CostsResult"];
             /** Prices */
             prices: {
                 [key: string]: components["schemas"]["Price"];
@@ -2861,7 +3210,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)" | "Wh" | "min" | "m³/h" | "BTU/h";
         };
         /**
          * Facts
@@ -2931,7 +3280,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal" | "safeguard";
+            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal" | "safeguard" | "growth";
             /** Title */
             title: string;
             /** Evidence */
@@ -3046,11 +3395,72 @@ export interface components {
             is_used: boolean;
         };
         /**
+         * Growth
+         * @description What is read, awaited and planned.
+         *
+         *     ``calendar_repeats``: when the last production of the calendar is behind, such ones come again year by
+         *     year.
+         */
+        Growth: {
+            /**
+             * Productions come again as in the calendar
+             * @default true
+             */
+            calendar_repeats: boolean;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["Reading"][];
+            /**
+             * Sales
+             * @default []
+             */
+            sales: components["schemas"]["Sale"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
+         * GrowthPoint
+         * @description What lies in a tier on a day, bytes: the band's edges and middle, and what is plannable by then.
+         */
+        GrowthPoint: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Low Bytes */
+            low_bytes: number;
+            /** Middle Bytes */
+            middle_bytes: number;
+            /** High Bytes */
+            high_bytes: number;
+            /** Plannable Bytes */
+            plannable_bytes: number;
+        };
+        /**
+         * GrowthResult
+         * @description The stage's answer; tiers in the order of the tiers, the first to be full named ``first``.
+         */
+        GrowthResult: {
+            /** Tiers */
+            tiers: components["schemas"]["TierGrowth"][];
+            /** First */
+            first: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * GrowthTerms
          * @description What growth and working set are made of, bytes: the steady weeks', and the productions' at the horizon.
          *
-         *     ``warm_weeks`` of the steady weeks are hot, and of the productions the most that is hot at once. Where
-         *     neither tells, ``played_bytes`` is what is played while it is hot.
+         *     ``steady_weeks`` of today's come in until the horizon, ``warm_weeks`` of them are hot, and of the
+         *     productions the most that is hot at once. Where neither tells, ``played_bytes`` is what is played while it
+         *     is hot.
          */
         GrowthTerms: {
             /** Footage Bytes Per Week */
@@ -3069,6 +3479,11 @@ export interface components {
             hot_productions_bytes: number;
             /** Warm Weeks */
             warm_weeks: number;
+            /**
+             * Steady Weeks
+             * @default 0
+             */
+            steady_weeks: number;
             /**
              * Played Bytes
              * @default 0
@@ -3479,6 +3894,91 @@ export interface components {
              * @default 3
              */
             free_bay_years: number;
+            /**
+             * In 8 of 10 plans growth is right within
+             * @default 25
+             */
+            brief_spread_percent: number;
+            /**
+             * A week brings more or less, by
+             * @default 50
+             */
+            week_spread_percent: number;
+            /**
+             * To decide, order and build in
+             * @default 21
+             */
+            order_days: number;
+            /**
+             * A price holds for
+             * @default 90
+             */
+            price_days_max: number;
+            /**
+             * A kilowatt hour costs
+             * @default 0.3
+             */
+            kwh_price: number;
+            /**
+             * A portable drive holds
+             * @default 5
+             */
+            portable_tb: number;
+            /**
+             * A portable drive costs
+             * @default 140
+             */
+            portable_price: number;
+            /**
+             * A portable drive is trusted for
+             * @default 4
+             */
+            portable_years: number;
+            /**
+             * A service costs, per TB and month
+             * @default 6
+             */
+            service_tb_month_price: number;
+            /**
+             * To get a TB back from it costs
+             * @default 10
+             */
+            service_tb_back_price: number;
+            /**
+             * A circuit may carry, all the time
+             * @default 80
+             */
+            circuit_percent_max: number;
+            /**
+             * A supply may carry at spin-up
+             * @default 90
+             */
+            supply_percent_max: number;
+            /**
+             * One person lifts
+             * @default 20
+             */
+            lift_kg_max: number;
+            /**
+             * A box dampens its drives by
+             * @default 8
+             */
+            drive_damping_dba: number;
+            /**
+             * A closet's walls carry off, per degree
+             * @default 15
+             */
+            closet_watts_per_degree: number;
+            /**
+             * A closet may be warmer by
+             * @default 10
+             */
+            closet_degrees_max: number;
+            /**
+             * A battery supply holds for
+             * @default 10
+             */
+            battery_minutes_min: number;
         };
         /**
          * IngestResult
@@ -3617,7 +4117,8 @@ export interface components {
              * @default {
              *       "noise_dba_max": null,
              *       "circuit_watts": null,
-             *       "air": "unsaid"
+             *       "air": "unsaid",
+             *       "air_m3_per_h": 0
              *     }
              */
             room: components["schemas"]["Room"];
@@ -3786,6 +4287,27 @@ export interface components {
             error_bound_bytes_per_s: number;
         };
         /**
+         * Mains
+         * @description Battery supplies, and after how long disks of the archive spin down; 0 for never.
+         */
+        Mains: {
+            /**
+             * Batteries
+             * @default []
+             */
+            batteries: components["schemas"]["Battery"][];
+            /**
+             * Disks of the archive spin down after
+             * @default 0
+             */
+            spin_down_minutes: number;
+            /**
+             * Times a day the archive is gone to
+             * @default 6
+             */
+            archive_uses_per_day: number;
+        };
+        /**
          * Material
          * @description A class of material. Null is what the brief tells: see :mod:`larder.stages.materials`.
          *
@@ -3920,32 +4442,27 @@ export interface components {
             dirty_bytes_max: number;
         };
         /**
-         * MoneyLine
-         * @description One line of the sum; ``amount`` is null where no price was typed.
-         */
-        MoneyLine: {
-            /** Name */
-            name: string;
-            /** Count */
-            count: number;
-            /** Unit Price */
-            unit_price: string | null;
-            /** Amount */
-            amount: string | null;
-        };
-        /**
          * MoneyResult
-         * @description What is spent; ``per_plannable_tb`` is null where nothing is plannable.
+         * @description What is spent, and over each TB; those are null where there is no such TB.
+         *
+         *     Protected is what is usable on pools that survive a dead drive, of material that meets the rule for
+         *     copies.
          */
         MoneyResult: {
             /** Lines */
-            lines: components["schemas"]["MoneyLine"][];
+            lines: components["schemas"]["PickLine"][];
             /** Currency */
             currency: string;
             /** Spent */
             spent: string;
             /** Unpriced */
             unpriced: number;
+            /** Per Raw Tb */
+            per_raw_tb: string | null;
+            /** Per Usable Tb */
+            per_usable_tb: string | null;
+            /** Per Protected Tb */
+            per_protected_tb: string | null;
             /** Per Plannable Tb */
             per_plannable_tb: string | null;
         };
@@ -3986,7 +4503,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal" | "safeguard";
+            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal" | "safeguard" | "growth";
             /** Words */
             words: string;
             /** Path */
@@ -4157,6 +4674,34 @@ export interface components {
             seated: "office" | "inside";
         };
         /**
+         * PickLine
+         * @description A line of the pick list; ``amount`` is null where no price is known.
+         *
+         *     ``reused`` of the ``count`` come from stock and cost nothing. ``of`` and ``id`` say what of the plan it
+         *     is; ``priced_on`` is null where nobody said the day.
+         */
+        PickLine: {
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "pool" | "cache" | "box" | "switch" | "battery" | "purchase" | "lacking";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Reused */
+            reused: number;
+            /** Unit Price */
+            unit_price: string | null;
+            /** Amount */
+            amount: string | null;
+            /** Priced On */
+            priced_on: string | null;
+        };
+        /**
          * Place
          * @description Somewhere that burns, floods and is broken into as one; one inside another goes with the outer one.
          *
@@ -4307,6 +4852,23 @@ export interface components {
              * @default []
              */
             purchases: components["schemas"]["Purchase"][];
+            /**
+             * @default {
+             *       "calendar_repeats": true,
+             *       "readings": [],
+             *       "sales": [],
+             *       "steps": []
+             *     }
+             */
+            growth: components["schemas"]["Growth"];
+            /**
+             * @default {
+             *       "batteries": [],
+             *       "spin_down_minutes": 0,
+             *       "archive_uses_per_day": 6
+             *     }
+             */
+            mains: components["schemas"]["Mains"];
             /**
              * Acceptances
              * @default []
@@ -4464,6 +5026,11 @@ export interface components {
              * @default false
              */
             are_used: boolean;
+            /**
+             * Of them from stock, costing nothing
+             * @default 0
+             */
+            reused_drives: number;
             /**
              * Surface tested
              * @default false
@@ -4652,6 +5219,50 @@ export interface components {
             free: number;
         };
         /**
+         * PowerResult
+         * @description All of it; W from the wall. Null is not known, or nothing that could be held against it.
+         *
+         *     ``noise_dba`` is that of all that stands in the house together, beside it; ``closet_degrees`` how much
+         *     warmer a closet becomes than what is around it.
+         */
+        PowerResult: {
+            /** Boxes */
+            boxes: components["schemas"]["BoxPower"][];
+            /** Switches Watts */
+            switches_watts: number;
+            /** Idle Watts */
+            idle_watts: number;
+            /** Busy Watts */
+            busy_watts: number;
+            /** Surge Watts */
+            surge_watts: number;
+            /** Mean Watts */
+            mean_watts: number;
+            /** Kwh Per Year */
+            kwh_per_year: number;
+            /** Price Per Year */
+            price_per_year: number;
+            /** Circuit Watts */
+            circuit_watts: number | null;
+            /** Circuit Share */
+            circuit_share: number | null;
+            /** Heat Btu Per H */
+            heat_btu_per_h: number;
+            /** Noise Dba */
+            noise_dba: number;
+            /** Noise Dba Max */
+            noise_dba_max: number | null;
+            /** Closet Degrees */
+            closet_degrees: number | null;
+            /** Battery Watts */
+            battery_watts: number;
+            /** Battery Minutes */
+            battery_minutes: number | null;
+            spin_down: components["schemas"]["SpinDown"] | null;
+            /** Assumed */
+            assumed: string[];
+        };
+        /**
          * Price
          * @description What a class costs on a day; the list keeps older prices, so that a plan's date decides.
          */
@@ -4761,12 +5372,20 @@ export interface components {
         /**
          * Purchase
          * @description Something else that is bought, at a price typed on a date.
+         *
+         *     ``part`` says which of the things it is that a plan needs and no box brings; so many are then not lacking.
          */
         Purchase: {
             /** Id */
             id: string;
             /** Purchase */
             name: string;
+            /**
+             * Serves as
+             * @default
+             * @enum {string}
+             */
+            part: "" | "rails" | "carrier" | "cooler" | "power lead" | "cable" | "adapter" | "network card" | "switch";
             /**
              * Number
              * @default 1
@@ -4776,6 +5395,11 @@ export interface components {
             unit_price?: string | null;
             /** Price of */
             priced_on?: string | null;
+            /**
+             * From stock, costs nothing
+             * @default false
+             */
+            is_reused: boolean;
         };
         /**
          * RateRange
@@ -4820,6 +5444,43 @@ export interface components {
             behind_bytes_per_s?: number | null;
             /** Memory Share */
             memory_share?: number | null;
+        };
+        /**
+         * ReadPoint
+         * @description What was read of a tier on a day, bytes; ``is_jump``: it came at once and no slope follows it.
+         */
+        ReadPoint: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Used Bytes */
+            used_bytes: number;
+            /** Is Jump */
+            is_jump: boolean;
+        };
+        /**
+         * Reading
+         * @description What lay on a pool on a day; with a ``project``, what of it was that project's.
+         */
+        Reading: {
+            /** Id */
+            id: string;
+            /** Pool */
+            pool_id: string;
+            /**
+             * Read on
+             * Format: date
+             */
+            read_on: string;
+            /** Used */
+            used_bytes: number;
+            /**
+             * Of the project
+             * @default
+             */
+            project: string;
         };
         /**
          * RebuildTerms
@@ -4980,6 +5641,11 @@ export interface components {
              * @enum {string}
              */
             air: "unsaid" | "open room" | "closet" | "cooled";
+            /**
+             * A fan moves, of its air
+             * @default 0
+             */
+            air_m3_per_h: number;
         };
         /**
          * RuleFigure
@@ -5116,11 +5782,37 @@ export interface components {
             alerts: "unsaid" | "to nobody" | "by mail" | "by mail and telephone";
         };
         /**
+         * Sale
+         * @description Days on which drives and boxes are cheaper, by a seller's calendar or by custom.
+         */
+        Sale: {
+            /** Id */
+            id: string;
+            /** Sale */
+            name: string;
+            /**
+             * From
+             * Format: date
+             */
+            opens_on: string;
+            /**
+             * Until
+             * Format: date
+             */
+            closes_on: string;
+            /**
+             * Cheaper by
+             * @default 10
+             */
+            off_percent: number;
+        };
+        /**
          * Scale
          * @description ``have`` against ``need`` in ``measure``; ``ratio`` is null where nothing is needed or had.
          *
-         *     ``because`` says in a few words what decides; ``beside`` a second verdict, empty where there is none:
-         *     speed while a disk is dead, a pool rebuilds or is scrubbed, where the verdict is another one then.
+         *     ``because`` says in a few words what decides; ``beside`` what else there is to say, empty for nothing:
+         *     speed while a disk is dead, a pool rebuilds or is scrubbed, where the verdict is another one then; when it
+         *     is full; what five years cost.
          */
         Scale: {
             /**
@@ -5352,6 +6044,24 @@ export interface components {
             terms: components["schemas"]["FileTerms"];
         };
         /**
+         * SnapshotsHeld
+         * @description Of one pool: held by snapshots and not free, bytes, beside the reserve that is kept for them.
+         */
+        SnapshotsHeld: {
+            /** Pool Id */
+            pool_id: string;
+            /** Name */
+            name: string;
+            /** Deleted Bytes Per Day */
+            deleted_bytes_per_day: number;
+            /** Days */
+            days: number;
+            /** Held Bytes */
+            held_bytes: number;
+            /** Reserve Bytes */
+            reserve_bytes: number;
+        };
+        /**
          * SpeedLimit
          * @description Something that all of a pool's bytes pass, and what it leaves of reading and writing, bytes/s.
          *
@@ -5371,6 +6081,98 @@ export interface components {
             write_bytes_per_s: number;
             /** Holds Back */
             holds_back: boolean;
+        };
+        /**
+         * SpinDown
+         * @description What disks of the archive that stand still save a year, and what the first one who comes pays.
+         */
+        SpinDown: {
+            /** Disks */
+            disks: number;
+            /** After Minutes */
+            after_minutes: number;
+            /** Is Planned */
+            is_planned: boolean;
+            /** Stands Hours Per Day */
+            stands_hours_per_day: number;
+            /** Saved Watts */
+            saved_watts: number;
+            /** Saved Kwh Per Year */
+            saved_kwh_per_year: number;
+            /** Saved Price Per Year */
+            saved_price_per_year: number;
+            /** Stall Seconds */
+            stall_seconds: number;
+            /** Starts Per Year */
+            starts_per_year: number;
+            /** Worn Years */
+            worn_years: number;
+        };
+        /**
+         * Step
+         * @description What is bought when a pool is full; steps of one pool follow each other as they are listed.
+         *
+         *     ``drive_count`` drives of ``drive_bytes``: added to the pool in free bays, in place of all its drives, or
+         *     as a pool of its own beside it, in an expansion unit or a second box. ``price`` is that of all together.
+         */
+        Step: {
+            /** Id */
+            id: string;
+            /** Bought when full */
+            name: string;
+            /** For the pool */
+            pool_id: string;
+            /**
+             * How
+             * @default free bays
+             * @enum {string}
+             */
+            way: "free bays" | "larger drives" | "expansion unit" | "second box";
+            /**
+             * Drives
+             * @default 1
+             */
+            drive_count: number;
+            /** Size each */
+            drive_bytes: number;
+            /** Price of it all */
+            price?: string | null;
+            /** Delivered in */
+            delivery_days?: number | null;
+        };
+        /**
+         * StepResult
+         * @description A planned purchase: ordered by, in use from, and what it adds.
+         *
+         *     ``is_late``: it should be ordered already. ``sale`` is one that is open before it has to be
+         *     ordered, with what it saves; null days: it is never needed within what is drawn.
+         */
+        StepResult: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Pool Id */
+            pool_id: string;
+            /** Adds Bytes */
+            adds_bytes: number;
+            /** Price */
+            price: string | null;
+            /** Order By */
+            order_by: string | null;
+            /** In Use On */
+            in_use_on: string | null;
+            /** Is Late */
+            is_late: boolean;
+            /** Why Not */
+            why_not: string;
+            /**
+             * Sale
+             * @default
+             */
+            sale: string;
+            /** Saves */
+            saves?: string | null;
         };
         /**
          * StillsFormat
@@ -5558,6 +6360,11 @@ export interface components {
              * @default 0
              */
             noise_dba: number;
+            /**
+             * Takes
+             * @default 0
+             */
+            watts: number;
             /** Price */
             unit_price?: string | null;
             /**
@@ -5565,6 +6372,73 @@ export interface components {
              * @default false
              */
             has_spare: boolean;
+        };
+        /**
+         * TierGrowth
+         * @description One tier. Null days are beyond what is drawn.
+         *
+         *     ``full_early_on``, ``full_on`` and ``full_late_on`` are P10, P50 and P90 of the day on which it reaches
+         *     what is plannable now; ``grown_full_on`` the middle once all planned purchases are in. ``level`` is how
+         *     much comes in for each byte that the brief expects, as readings tell it, with its P10 and P90.
+         *     ``need_at_horizon_bytes`` is the most that lies there until the horizon, in the middle; null where
+         *     nothing is read.
+         */
+        TierGrowth: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "work" | "archive" | "all";
+            /** Name */
+            name: string;
+            /** Plannable Bytes */
+            plannable_bytes: number;
+            /** Used Bytes */
+            used_bytes: number;
+            /** Full Early On */
+            full_early_on: string | null;
+            /** Full On */
+            full_on: string | null;
+            /** Full Late On */
+            full_late_on: string | null;
+            /** Grown Full On */
+            grown_full_on: string | null;
+            /** Order By */
+            order_by: string | null;
+            /** Lead Days */
+            lead_days: number;
+            /** Is Late */
+            is_late: boolean;
+            /** Sale */
+            sale: string;
+            /**
+             * Drawn Until
+             * Format: date
+             */
+            drawn_until: string;
+            /**
+             * Follows
+             * @enum {string}
+             */
+            follows: "brief" | "both" | "readings";
+            /** Level */
+            level: number;
+            /** Level Low */
+            level_low: number;
+            /** Level High */
+            level_high: number;
+            /** Fits Brief */
+            fits_brief: boolean;
+            /** Need At Horizon Bytes */
+            need_at_horizon_bytes: number | null;
+            /** Skipped Readings */
+            skipped_readings: number;
+            /** Sentence */
+            sentence: string;
+            /** Read */
+            read: components["schemas"]["ReadPoint"][];
+            /** Steps */
+            steps: components["schemas"]["StepResult"][];
         };
         /**
          * TiersResult
@@ -5704,6 +6578,8 @@ export interface components {
              * @default 0
              */
             snapshot_days: number;
+            /** Overwritten or deleted a day */
+            rewritten_bytes_per_day?: number | null;
         };
         /**
          * VolumesResult
@@ -5915,6 +6791,11 @@ export interface components {
              */
             exports_bytes_per_week: number;
             /**
+             * Brings more every year, by
+             * @default 0
+             */
+            growth_percent_per_year: number;
+            /**
              * Proxies, part of footage
              * @default 0
              */
@@ -5948,6 +6829,7 @@ export interface components {
              *       },
              *       "room": {
              *         "air": "unsaid",
+             *         "air_m3_per_h": 0,
              *         "circuit_watts": null,
              *         "noise_dba_max": null
              *       },
@@ -6203,7 +7085,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)" | "Wh" | "min" | "m³/h" | "BTU/h";
             /** Formula */
             formula: string;
             /** Source */
@@ -6252,7 +7134,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)";
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)" | "Wh" | "min" | "m³/h" | "BTU/h";
             /**
              * How
              * @default given
@@ -6937,6 +7819,206 @@ export interface components {
             /** Survives */
             survives: number;
             odds: components["schemas"]["OddsOf"];
+        };
+        /**
+         * DrivePrice
+         * @description One class; per TB it holds, raw. Null where there is no price.
+         *
+         *     ``bay_price`` is what a bay in the plan's boxes costs; ``five_years_per_tb`` adds drives that die outside
+         *     of the warranty. ``surface_test_hours`` is one reading and one writing of all of it, which used ones want.
+         */
+        DrivePrice: {
+            /** Drive Id */
+            drive_id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hdd" | "ssd";
+            /**
+             * Condition
+             * @enum {string}
+             */
+            condition: "new" | "used" | "taken apart";
+            /** Size Bytes */
+            size_bytes: number;
+            /** Price */
+            price: string | null;
+            /** Priced On */
+            priced_on: string | null;
+            /** Bay Price */
+            bay_price: string | null;
+            /** Per Tb */
+            per_tb: string | null;
+            /** Per Tb With Bay */
+            per_tb_with_bay: string | null;
+            /** Five Years Per Tb */
+            five_years_per_tb: string | null;
+            /** Warranty Years */
+            warranty_years: number;
+            /** Hours Run */
+            hours_run: number;
+            /** Surface Test Hours */
+            surface_test_hours: number;
+            /** Is Used Here */
+            is_used_here: boolean;
+        };
+        /**
+         * Earlier
+         * @description What it buys to retire everything a week earlier than planned; days that a tier lasts longer.
+         */
+        Earlier: {
+            /** Weeks */
+            weeks: number;
+            /** Freed Bytes */
+            freed_bytes: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * GrowWay
+         * @description One way to grow a pool. Null is not known; ``why_not`` says what forbids it, and the rest is 0 then.
+         *
+         *     ``takes_seconds`` is under load; ``patch`` plans it as the next purchase for when the pool is full.
+         */
+        GrowWay: {
+            /** Way */
+            way: ("free bays" | "larger drives" | "expansion unit" | "second box") | null;
+            /** Name */
+            name: string;
+            /** Adds Bytes */
+            adds_bytes: number;
+            /** Takes Seconds */
+            takes_seconds: number;
+            /** Price */
+            price: string | null;
+            /** Price Per Tb */
+            price_per_tb: string | null;
+            /** Risk */
+            risk: string;
+            /** Why Not */
+            why_not: string;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * GrowthAsked
+         * @description All that is asked about growing besides the forecast.
+         */
+        GrowthAsked: {
+            /** Pools */
+            pools: components["schemas"]["PoolWays"][];
+            earlier: components["schemas"]["Earlier"] | null;
+            /** Projects */
+            projects: components["schemas"]["ProjectGrown"][];
+            /** Drive Prices */
+            drive_prices: components["schemas"]["DrivePrice"][];
+            /** Cautions */
+            cautions: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * PoolWays
+         * @description The ways of one pool, and whether it can come to survive more.
+         */
+        PoolWays: {
+            /** Pool Id */
+            pool_id: string;
+            /** Name */
+            name: string;
+            /** More Parity */
+            more_parity: string;
+            /** Ways */
+            ways: components["schemas"]["GrowWay"][];
+        };
+        /**
+         * ProjectGrown
+         * @description What a project came to hold more between two readings of it, bytes.
+         */
+        ProjectGrown: {
+            /** Project */
+            project: string;
+            /** Pool Id */
+            pool_id: string;
+            /** Since */
+            since: string;
+            /** Until */
+            until: string;
+            /** Grown Bytes */
+            grown_bytes: number;
+            /** Used Bytes */
+            used_bytes: number;
+        };
+        /**
+         * BuiltPool
+         * @description A pool that serves the work: drives, what they deliver together, price of drives with their bays.
+         */
+        BuiltPool: {
+            /** Words */
+            words: string;
+            /** Drives */
+            drives: number;
+            /** Plannable Bytes */
+            plannable_bytes: number;
+            /** Read Bytes Per S */
+            read_bytes_per_s: number;
+            /** Price */
+            price: string;
+            /** Per Tb */
+            per_tb: string;
+        };
+        /**
+         * FlashOrDisks
+         * @description The cheapest flash pool, and the cheapest disks behind flash, that hold and deliver what is asked.
+         *
+         *     Null where the priced classes make none.
+         */
+        FlashOrDisks: {
+            /** Hold Bytes */
+            hold_bytes: number;
+            /** Read Bytes Per S */
+            read_bytes_per_s: number;
+            /** Write Bytes Per S */
+            write_bytes_per_s: number;
+            flash: components["schemas"]["BuiltPool"] | null;
+            disks: components["schemas"]["BuiltPool"] | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * ReadingsOut
+         * @description Readings that would be added and replaced, and the change itself.
+         */
+        ReadingsOut: {
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+            /** Added */
+            added: number;
+            /** Replaced */
+            replaced: number;
+        };
+        /**
+         * AskReadings
+         * @description A CSV of capacity readings, held against what is asked.
+         */
+        AskReadings: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Text */
+            text: string;
         };
         /**
          * Compared
@@ -10594,6 +11676,444 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LayoutOdds"][];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    ask_growth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthAsked"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    flash_or_disks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlashOrDisks"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    read_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskReadings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    export_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    export_pick_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

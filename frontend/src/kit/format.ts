@@ -126,6 +126,11 @@ export function dateText(iso: string): string {
   });
 }
 
+/** "March 2028". */
+export function monthText(iso: string): string {
+  return new Date(iso).toLocaleDateString("en-GB", { month: "long", year: "numeric" });
+}
+
 /** Today in this browser's zone, as a date field takes it. */
 export const todayIso = (): string => new Date().toLocaleDateString("en-CA");
 

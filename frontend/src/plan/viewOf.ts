@@ -3,6 +3,8 @@
 const VIEWS: [string, string][] = [
   ["plan/wiring", "wiring"],
   ["plan/safekeeping", "safeguard"],
+  ["plan/growth", "growth"],
+  ["plan/mains", "growth"],
   ["plan/brief", "brief"],
   ["plan/name", "brief"],
   ["catalogue/formats", "brief"],

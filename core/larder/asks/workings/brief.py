@@ -100,6 +100,13 @@ def _growth(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
     steady, terms = _steady_week(b, e), e.brief.growth_terms
     if not e.brief.weeks:
         return steady
+    if b.plan.brief.growth_percent_per_year:
+        steady = made(
+            "Steady weeks bring, on average", "bytes", "quotient",
+            made("Steady weeks until the horizon", "bytes", "product",
+                 steady, given("Of today's weeks, with growth", terms.steady_weeks, "weeks")),
+            given("Weeks to the horizon", e.brief.weeks, "weeks"),
+        )  # fmt: skip
     productions = made(
         "Productions bring, by the week", "bytes", "quotient",
         given("Productions hold at the horizon", terms.productions_bytes, "bytes"),

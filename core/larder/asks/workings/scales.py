@@ -142,13 +142,13 @@ def _copies(e: Evaluation) -> Term:
 def _money(_: Bundle, e: Evaluation, __: Evaluation) -> Term:
     lines = []
     for line in e.money.lines:
-        if line.unit_price is None:
+        if line.amount is None or line.unit_price is None:
             lines.append(given(f"{line.count} × {line.name}: no price yet", 0, "money"))
         else:
             lines.append(
                 made(
                     line.name, "money", "product",
-                    given("Number", line.count, "count"),
+                    given("Number", line.count - line.reused, "count"),
                     given("Price each", float(line.unit_price), "money"),
                 )
             )  # fmt: skip

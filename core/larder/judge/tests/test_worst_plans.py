@@ -150,6 +150,7 @@ class Sentences(unittest.TestCase):
 
 ALL = "hot settings archive exports"
 TICKS = ["plan/brief/projects_copied"]
+PARTS = [f"plan/purchases/{each}/part" for each in ("switch", "adapters", "cables")]
 
 
 class OldPlans(unittest.TestCase):
@@ -165,7 +166,7 @@ class OldPlans(unittest.TestCase):
         for version in (1, 2):
             old = json.loads((OLD / f"bundle-{version}.json").read_bytes())
             self.assertEqual(old["schema"], f"grand-larder/bundle/{version}")
-            self.assertEqual([each.path for each in upgraded(old).changes], TICKS)
+            self.assertEqual([each.path for each in upgraded(old).changes], TICKS + PARTS)
             answer = evaluate(bundle_from(old))
             self.assertAlmostEqual(answer.scales.speed.ratio or 0, 2.560850460167064)
             self.assertEqual(answer, evaluate(bundle_from(then)))
@@ -176,15 +177,20 @@ class OldPlans(unittest.TestCase):
         old = json.loads((OLD / "bundle-4.json").read_bytes())
         self.assertEqual(old["schema"], "grand-larder/bundle/4")
         bundle = bundle_from(old)
-        # But for its copies, of which it only said that there are some, and the drive that they want since.
+        # But for its copies, of which it only said that there are some, the drive that they want since, and
+        # what it did not know of power and growth.
         today, then = demo("tern-and-tide"), bundle.plan
-        plan = today.plan.model_copy(update={"safekeeping": then.safekeeping, "pools": then.pools})
+        since = ("safekeeping", "pools", "purchases", "boxes", "mains", "growth")
+        fields = {name: getattr(then, name) for name in since}
+        brief = today.plan.brief.model_copy(update={"limits": then.brief.limits})
+        wiring = today.plan.wiring.model_copy(update={"switches": then.wiring.switches})
+        plan = today.plan.model_copy(update={**fields, "brief": brief, "wiring": wiring})
         self.assertEqual(evaluate(bundle), evaluate(today.model_copy(update={"plan": plan})))
         self.assertEqual(bundle.plan.brief.timetable.begins_minute, 9 * 60)
         self.assertEqual((bundle.house_rules.player_seconds, bundle.plan.boxes[0].supplies), (2, 1))
         later = json.loads((OLD / "bundle-5.json").read_bytes())
         self.assertEqual(later["schema"], "grand-larder/bundle/5")
-        self.assertEqual([each.path for each in upgraded(later).changes], TICKS)
+        self.assertEqual([each.path for each in upgraded(later).changes], TICKS + PARTS)
         timetable = bundle_from(later).plan.brief.timetable
         self.assertEqual((timetable.begins_minute, timetable.jobs[0].written_bytes), (510, 60_000_000_000))
         self.assertEqual(bundle_from(later).house_rules.disk_deaths_percent, 1.5)
@@ -196,6 +202,7 @@ class OldPlans(unittest.TestCase):
         )
         old["plan"]["pools"][0] |= {"layout": "stripe", "is_copied_nightly": True}
         changes = {each.path: each.now for each in upgraded(old).changes}
+        self.assertEqual([changes.pop(path) for path in PARTS], ["switch", "adapter", "cable"])
         self.assertEqual(changes.pop(TICKS[0]), "Project files, every night")
         self.assertEqual(changes, {"plan/pools/main/is_copied_nightly": "Boathouse pool, every night"})
         self.assertIn("copied", " ".join(changes_of(old)))

@@ -13,13 +13,15 @@ class Lines(unittest.TestCase):
             money = evaluate(demo(name)).money
             for line in money.lines:
                 if line.unit_price is None:
-                    self.assertIsNone(line.amount)
+                    self.assertEqual(line.amount, None if line.count > line.reused else 0)
                 else:
-                    self.assertEqual(line.amount, line.unit_price * line.count)
+                    self.assertEqual(line.amount, line.unit_price * (line.count - line.reused))
             self.assertEqual(money.spent, sum(line.amount or 0 for line in money.lines))
 
     def test_drives_count_those_on_the_shelf(self) -> None:
-        bundle = stocked({"drive_unit_price": "300", "cold_spares": 2, "bays": ""}, boxes=[], purchases=[])
+        bundle = stocked(
+            {"drive_unit_price": "300", "cold_spares": 2, "bays": ""}, boxes=[], purchases=[], wiring={}
+        )
         money = evaluate(bundle).money
         (line,) = money.lines
         self.assertEqual((line.name, line.count, line.amount), ("Boathouse pool: drives", 11, Decimal(3300)))
@@ -28,7 +30,7 @@ class Lines(unittest.TestCase):
 
     def test_what_has_no_price_yet_is_counted_unless_there_is_none_of_it(self) -> None:
         bundle = stocked(
-            {"drive_unit_price": None, "bays": ""}, boxes=[],
+            {"drive_unit_price": None, "bays": ""}, boxes=[], wiring={},
             purchases=[{"id": "a", "name": "A", "count": 0}, {"id": "c", "name": "C", "count": 1}, {"id": "b", "name": "B", "count": 3, "unit_price": "2"}],
         )  # fmt: skip
         money = evaluate(bundle).money
@@ -40,11 +42,13 @@ class Lines(unittest.TestCase):
             {"id": "bought", "name": "Bought", "bays": 2, "unit_price": "500"},
             {"id": "listed", "name": "Listed", "bays": 12, "model_id": "desk-8"},
         ]
-        bundle = stocked({"bays": ""}, boxes=boxes, purchases=[])
+        bundle = stocked({"bays": ""}, boxes=boxes, purchases=[], wiring={})
         listed = bundle.catalogue.boxes[0].id
         boxes[2]["model_id"] = listed
         day = bundle.as_of
-        money = evaluate(stocked({"bays": ""}, [price(listed, "700", day)], boxes=boxes, purchases=[])).money
+        money = evaluate(
+            stocked({"bays": ""}, [price(listed, "700", day)], boxes=boxes, purchases=[], wiring={})
+        ).money
         self.assertEqual(
             [(line.name, line.amount) for line in money.lines[1:]],
             [("Bought", Decimal(500)), ("Listed", Decimal(700))],

@@ -22,6 +22,7 @@ class Registry(unittest.TestCase):
                 ("wiring", 5, "Wiring", False),
                 ("rehearsal", 6, "Rehearsal", False),
                 ("safeguard", 7, "Safeguard", False),
+                ("growth", 8, "Growth", False),
             ],
         )
 
@@ -39,7 +40,7 @@ class Registry(unittest.TestCase):
 
     def test_no_figure_comes_after_what_is_only_drawn(self) -> None:
         drawn = {part.id for part in PARTS if part.is_drawn}
-        self.assertEqual(drawn, {"load_bars", "calendar", "hit_curves", "bays", "plugs"})
+        self.assertEqual(drawn, {"load_bars", "calendar", "hit_curves", "bays", "plugs", "bands"})
         for part in PARTS:
             self.assertTrue(part.is_drawn or not drawn & {each.id for each in part.after})
 

@@ -16,6 +16,7 @@ export function Tolerances() {
       <Quantity field="Room.noise_dba_max" path={`${LIMITS}/room/noise_dba_max`} />
       <Quantity field="Room.circuit_watts" path={`${LIMITS}/room/circuit_watts`} />
       <Choice field="Room.air" path={`${LIMITS}/room/air`} />
+      <Quantity field="Room.air_m3_per_h" path={`${LIMITS}/room/air_m3_per_h`} />
       <p className="faint text-sm">
         Loads on a circuit and air for a closet are for a licensed electrician and the local code.
       </p>
@@ -46,9 +47,6 @@ export function Tolerances() {
           </div>
         );
       })}
-      <p className="faint text-sm">
-        The room and the people are kept with the plan; no verdict rests on them yet.
-      </p>
       <h3 className="mt-3">People</h3>
       <Quantity field="Limits.upkeep_hours_per_month" path={`${LIMITS}/upkeep_hours_per_month`} />
       <Choice field="Limits.skill" path={`${LIMITS}/skill`} />

@@ -1,13 +1,13 @@
 import { useState } from "react";
 
-import { Button } from "../../kit/Button";
 import { Select } from "../../kit/Input";
 import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { Table } from "../../kit/Table";
 import { Tabs } from "../../kit/Tabs";
 import { Figure } from "../../plan/Figure";
-import { usePlanTools, useSnapshot } from "../../plan/context";
+import { useSnapshot } from "../../plan/context";
+import { FirstHelp } from "../../plan/FirstHelp";
 import { CellDetail } from "./CellDetail";
 import { Copies } from "./Copies";
 import { Failures } from "./Failures";
@@ -78,7 +78,7 @@ function Asked() {
           </Table>
         </>
       )}
-      <FirstHelp />
+      <FirstHelp stage="safeguard" />
       <Copies />
       <CopyRule />
       <Stores />
@@ -86,24 +86,6 @@ function Asked() {
       <Materials />
       <People />
     </>
-  );
-}
-
-const EDGE = { block: "border-error", warn: "border-warning", note: "border-success" } as const;
-
-/** The gravest finding of this stage, which opens what would help. */
-function FirstHelp() {
-  const { evaluation } = useSnapshot();
-  const { showFinding } = usePlanTools();
-  const first = evaluation.findings.find((f) => f.stage === "safeguard" && !f.accepted_reason);
-  if (!first) return null;
-  return (
-    <p className={`mt-3 border-l-4 ${EDGE[first.severity]} pl-3`}>
-      <b className="font-semibold">{first.title}.</b> {first.remedy.words.replace(/\.$/, "")}.{" "}
-      <Button look="text" onClick={() => showFinding(first.key)}>
-        Look at it
-      </Button>
-    </p>
   );
 }
 

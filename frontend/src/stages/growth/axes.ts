@@ -1,0 +1,49 @@
+/** Where things stand on a drawing over years: presentation only. */
+
+export interface Axis {
+  /** From a value to its place in the drawing. */
+  at: (value: number) => number;
+  ticks: readonly number[];
+}
+
+const STEPS = [1, 2, 2.5, 5, 10];
+
+/** Round steps of which at most `most` reach up to a value; the last one is at or above it. */
+export function ticksTo(value: number, most: number): number[] {
+  const least = Math.max(value, Number.MIN_VALUE) / most;
+  const ten = 10 ** Math.floor(Math.log10(least));
+  const step = (STEPS.find((each) => each * ten >= least) ?? 10) * ten;
+  const count = Math.max(Math.ceil(value / step - 1e-9), 1);
+  return Array.from({ length: count + 1 }, (_, n) => n * step);
+}
+
+/** An upright axis from 0 at `bottom` to the last tick at `top`. */
+export function uprightAxis(value: number, most: number, top: number, bottom: number): Axis {
+  const ticks = ticksTo(value, most);
+  const last = ticks.at(-1) ?? 1;
+  return { ticks, at: (each) => bottom - (each / last) * (bottom - top) };
+}
+
+/** The first days of years within two days, as times. */
+export function yearsBetween(from: number, until: number): number[] {
+  const first = new Date(from).getUTCFullYear() + 1;
+  const last = new Date(until).getUTCFullYear();
+  return Array.from({ length: Math.max(last - first + 1, 0) }, (_, n) => Date.UTC(first + n, 0, 1));
+}
+
+/** Places of labels that want so much room each, moved apart downwards in their order, at most to `bottom`. */
+export function apart(places: readonly number[], room: number, bottom: number): number[] {
+  const order = places.map((_, n) => n).sort((a, b) => (places[a] ?? 0) - (places[b] ?? 0));
+  const moved = [...places];
+  let least = Number.NEGATIVE_INFINITY;
+  for (const n of order) {
+    least = Math.max(places[n] ?? 0, least + room);
+    moved[n] = least;
+  }
+  let most = bottom;
+  for (const n of order.reverse()) {
+    moved[n] = Math.min(moved[n] ?? 0, most);
+    most = (moved[n] ?? 0) - room;
+  }
+  return moved;
+}

@@ -1,0 +1,1 @@
+export { GrowthStage as default } from "./GrowthStage";
