@@ -26,6 +26,10 @@ _FLASH = {
 }
 
 
+UPKEEP_HOURS = 8.0
+"""Two hours a week: two carried copies and all that is kept want them."""
+
+
 class StartingPoint(Result):
     """A size of house: its brief as one says it, its pools, and the port that the storage is reached by."""
 
@@ -93,7 +97,7 @@ STARTING_POINTS = (
         id="film-team-of-six",
         title="A film team of six",
         line="4 edit seats play 2 streams RDD 36 class 147 at 25 fps, 1 colour 4K 10-bit 422, "
-        "1 assist 10 Mb/s, 1 ingest with 2 readers, 12 h a week, 20 TB today, 3 years, budget 30000, closet",
+        "1 assist 10 Mb/s, 1 ingest with 2 readers, 12 h a week, 20 TB today, 3 years, budget 30000",
         pools=(_pool("work", "raid6", 6, 4, _FLASH), _pool("archive", "raid6", 12, 18, _DISK, "archive")),
         safekeeping=_kept("a box", "linear tape"),
     ),
@@ -120,6 +124,7 @@ def started(starting_point_id: str, name: str, today: date, standards: Standards
     document = begun(name, brief, today, standards).document()
     document["plan"]["pools"] = list(found.pools)
     document["plan"]["safekeeping"] = found.safekeeping
+    document["plan"]["brief"]["limits"]["upkeep_hours_per_month"] = UPKEEP_HOURS
     wiring = document["plan"]["wiring"]
     if found.storage_port != wiring["links"][0]["speed"]:
         wiring["links"][0]["speed"] = found.storage_port

@@ -15,7 +15,7 @@ from larder.plan.layout_words import ONLY_FILES
 from larder.stages.brief import BriefResult
 from larder.stages.copies import CopiesResult
 from larder.stages.costs import CostsResult
-from larder.stages.growth import GrowthResult, month_of
+from larder.stages.growth import TIER_WORDS, GrowthResult, month_of
 from larder.stages.money import MoneyResult
 from larder.stages.odds import SMALLEST_ODDS, PoolOdds, odds_text
 from larder.stages.pool import PoolResult
@@ -191,7 +191,9 @@ def _filling(scale: Scale, plan: Plan, growth: GrowthResult, rules: HouseRules) 
         return scale
     first = next(tier for tier in growth.tiers if tier.id == growth.first)
     if first.full_on is not None:
-        scale = scale.model_copy(update={"beside": f"{first.name.lower()} full in {month_of(first.full_on)}"})
+        scale = scale.model_copy(
+            update={"beside": f"{_within(first.name)} full in {month_of(first.full_on)}"}
+        )
     horizon = plan.brief.horizon_date
     for tier in growth.tiers:
         if not tier.read or tier.need_at_horizon_bytes is None or not tier.plannable_bytes:
@@ -208,6 +210,11 @@ def _filling(scale: Scale, plan: Plan, growth: GrowthResult, rules: HouseRules) 
                 }
             )
     return scale
+
+
+def _within(name: str) -> str:
+    """A tier's own word in the midst of a line; a pool's name stays as it is."""
+    return name.lower() if name in TIER_WORDS.values() else name
 
 
 def _in_weeks(weeks: int) -> str:

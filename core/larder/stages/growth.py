@@ -28,7 +28,7 @@ from .courses import COURSES, Course, TierName
 from .stage import Judged, Part
 from .tiers import TIERS, TiersResult
 
-TIER_WORDS: dict[TierName, str] = {"work": "Work", "archive": "Archive", "all": "All pools"}
+TIER_WORDS: dict[TierName, str] = {"work": "Work", "archive": "Archive", "all": "The storage"}
 
 
 class GrowthPoint(Result):
@@ -249,7 +249,7 @@ def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowt
     jumps = set(course.left_out)
     told = TierGrowth(
         id=course.tier,
-        name=TIER_WORDS[course.tier],
+        name=pools[0].name if course.tier == "all" and len(pools) == 1 else TIER_WORDS[course.tier],
         plannable_bytes=plannable,
         used_bytes=round(course.today_bytes),
         full_early_on=_day(as_of, fill.early),

@@ -13,11 +13,12 @@ from larder.plan.bundle import Plan
 
 from .stage import Part
 
-HOURS_A_BOX, HOURS_A_POOL, HOURS_A_CACHE = 1.0, 0.5, 0.25
+HOURS_A_BOX, HOURS_A_POOL, HOURS_A_CACHE = 0.5, 0.25, 0.25
 """Updates, alerts and a look at each drive; scrubs and space; destage runs and wear."""
-HOURS_A_SEAT, HOURS_A_SERVICE_COPY = 0.1, 0.25
-HOURS_A_CARRIED_COPY = 0.5
-"""To fetch, plug in, copy, read back, label and carry away once."""
+HOURS_A_SEAT, HOURS_A_SERVICE_COPY = 0.05, 0.25
+HOURS_A_CARRIED_COPY, HOURS_A_PLUGGED_COPY = 0.5, 0.05
+"""To fetch, plug in, copy, label and carry away; and to plug in what lies beside it, evening for evening."""
+CARRIED_EVERY_HOURS = 96.0
 HOURS_A_MONTH = 8766 / 12
 
 Skill = Literal["none", "some", "practised"]
@@ -41,7 +42,9 @@ def upkeep_of(plan: Plan) -> UpkeepResult:
     for copy in plan.safekeeping.copies:
         store = stores.get(copy.where.id) if copy.where.kind == "store" else None
         if store is not None and store.access == "offline":
-            hours += HOURS_A_CARRIED_COPY * HOURS_A_MONTH / max(copy.every_hours, 24.0)
+            is_carried = copy.every_hours >= CARRIED_EVERY_HOURS
+            once = HOURS_A_CARRIED_COPY if is_carried else HOURS_A_PLUGGED_COPY
+            hours += once * HOURS_A_MONTH / max(copy.every_hours, 24.0)
         else:
             hours += HOURS_A_SERVICE_COPY
     practised, some = _asks(plan)

@@ -31,6 +31,9 @@ KEYS = {
     "unrecoverable_read_probability",
     "evaluate demo/tern-and-tide.json": "brief tiers wiring odds copies money scales findings",
     "copies demo/tern-and-tide.json --at-once 2": "rows",
+    "fill --capacity 112TB --used 23TB --per-week 590GB --growth 10": "fill_date order_by_date weeks",
+    "cost demo/tern-and-tide.json": "currency capex five_years per_raw_tb per_usable_tb per_protected_tb "
+    "per_plannable_tb break_even lines",
 }
 
 
@@ -56,6 +59,13 @@ class Contract(unittest.TestCase):
             self.assertEqual((done.returncode, done.stderr), (0, ""), line)
             self.assertLessEqual(set(keys.split()), set(json.loads(done.stdout)), line)
 
+    def test_when_storage_is_full_is_the_closed_form(self) -> None:
+        line = "fill --capacity 100TB --used 20TB --per-week 1TB --limit 80 --lead-days 30 --from 2027-01-01 --json"
+        told = json.loads(run(*line.split()).stdout)
+        self.assertEqual(told, {"fill_date": "2028-02-25", "order_by_date": "2028-01-26", "weeks": 60.0})
+        never = json.loads(run(*line.replace("1TB", "0TB").split()).stdout)
+        self.assertEqual(set(never.values()), {None})
+
     def test_the_grid_has_a_row_a_material_and_loss(self) -> None:
         rows = json.loads(run("copies", "demo/tern-and-tide.json", "--json").stdout)["rows"]
         keys = {"material", "loss", "survivors", "recovery_point_hours", "recovery_hours"}
@@ -76,6 +86,13 @@ class Contract(unittest.TestCase):
                 "format --width 1 --height 1 --fps 1/0 --sampling 422 --bits 10", f"probe {wrong}", f"coincide {wrong}",
                 f"evaluate {wrong}", "evaluate /nowhere", f"evaluate {folder}", "coincide docs/examples/seats.json --common 2",
                 "coincide docs/examples/seats.json --common nan",
+                "fill", "fill --capacity 0TB --used 0TB --per-week 1TB",
+                "fill --capacity 10TB --used 11TB --per-week 1TB", "fill --capacity 10TB --used 1TB --per-week lots",
+                "fill --capacity 10TB --used 1TB --per-week 1TB --growth=-5",
+                "fill --capacity 10TB --used 1TB --per-week 1TB --limit 0",
+                "fill --capacity 10TB --used 1TB --per-week 1TB --limit 101",
+                "fill --capacity 10TB --used 1TB --per-week 1TB --from 2026-02-30",
+                "fill --capacity 10TB --used 1TB --per-week 1TB --lead-days=-1", "cost", "cost /nowhere",
                 "copies /nowhere", "copies demo/one-box.json --at-once 3",
                 "mttdl --tolerates 1 --members 1 --groups 1 --mttf-hours 1e6 --mttr-hours 24",
                 "mttdl --tolerates 1 --members 8 --groups 1 --mttf-hours 0 --mttr-hours 24",

@@ -3186,6 +3186,7 @@ export interface components {
             /** Snapshots */
             snapshots: components["schemas"]["SnapshotsHeld"][];
             power: components["schemas"]["PowerResult"];
+            upkeep: components["schemas"]["UpkeepResult"];
             costs: components["schemas"]["CostsResult"];
             /** Prices */
             prices: {
@@ -5385,7 +5386,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            part: "" | "rails" | "carrier" | "cooler" | "power lead" | "cable" | "adapter" | "network card" | "switch";
+            part: "" | "rails" | "carrier" | "cooler" | "power lead" | "cable" | "adapter" | "network card" | "switch" | "support contract";
             /**
              * Number
              * @default 1
@@ -6530,6 +6531,21 @@ export interface components {
             pool_name: string;
             /** Is Plugged */
             is_plugged: boolean;
+        };
+        /**
+         * UpkeepResult
+         * @description Hours a month, and the skill that the plan asks for with what asks for it.
+         */
+        UpkeepResult: {
+            /** Hours Per Month */
+            hours_per_month: number;
+            /**
+             * Skill
+             * @enum {string}
+             */
+            skill: "none" | "some" | "practised";
+            /** Asks */
+            asks: string[];
         };
         /**
          * Volume

@@ -51,6 +51,10 @@ export function rateNumber(bytesPerS: number): string {
   return mb > 0 && mb < 10 ? TENTHS.format(mb) : WHOLE.format(mb);
 }
 
+/** "€173.00": sums that stand under each other. */
+export const centsText = (amount: number | string, currency: string): string =>
+  new Intl.NumberFormat("en-GB", { style: "currency", currency }).format(Number(amount));
+
 /** "€9,840" for whole sums, "€173.20" otherwise. */
 export function moneyText(amount: number | string, currency: string): string {
   const value = Number(amount);

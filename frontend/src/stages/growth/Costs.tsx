@@ -1,4 +1,4 @@
-import { moneyText } from "../../kit/format";
+import { centsText, moneyText } from "../../kit/format";
 import { Table } from "../../kit/Table";
 import { Figure } from "../../plan/Figure";
 import { useSnapshot } from "../../plan/context";
@@ -41,7 +41,7 @@ export function Costs() {
               <td>Bought, per {name} TB</td>
               <td className="num">
                 {amount ? (
-                  moneyText(amount, costs.currency)
+                  centsText(amount, costs.currency)
                 ) : (
                   <span className="faint">none yet</span>
                 )}

@@ -1,7 +1,7 @@
 import type { Evaluation } from "../../api/client";
 import { dateText, monthText, moneyText, sizeText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
-import { apart, uprightAxis, yearsBetween } from "./axes";
+import { uprightAxis, yearsBetween, type Axis } from "./axes";
 
 type Tier = Evaluation["growth"]["tiers"][number];
 type Point = Evaluation["bands"][string][number];
@@ -26,7 +26,7 @@ export function GrowthDrawing({ tier, points }: { tier: Tier; points: readonly P
   const first = points[0];
   const last = points.at(-1);
   if (!first || !last) return null;
-  const from = Date.parse(first.on);
+  const from = beginning(tier, Date.parse(first.on));
   const until = Date.parse(last.on);
   const x = (iso: string | number) => {
     const at = typeof iso === "number" ? iso : Date.parse(iso);
@@ -50,18 +50,11 @@ export function GrowthDrawing({ tier, points }: { tier: Tier; points: readonly P
           className="rule"
         />
       ))}
-      {axis.ticks.map((tick) => (
-        <g key={tick}>
-          <path d={`M${LEFT} ${axis.at(tick)} H${RIGHT}`} className="rule" />
-          <text x={LEFT - 6} y={axis.at(tick) + 4} textAnchor="end" className="quiet">
-            {tick} TB
-          </text>
-        </g>
-      ))}
+      <Ticks axis={axis} unit="TB" />
       <Band points={points} x={x} y={y} />
       <Capacity tier={tier} points={points} x={x} y={y} />
       <Readings tier={tier} x={x} y={y} from={from} />
-      <Flags tier={tier} points={points} x={x} y={y} />
+      <Flags tier={tier} points={points} x={x} />
       {years.map((year) => (
         <text key={year} x={x(year) + 3} y={BASE + 15} className="quiet">
           {new Date(year).getUTCFullYear()}
@@ -76,6 +69,16 @@ export function GrowthDrawing({ tier, points }: { tier: Tier; points: readonly P
     </svg>
   );
 }
+
+const YEAR_MS = 365.25 * 86_400_000;
+
+/** Readings of the year before are drawn as well. */
+const beginning = (tier: Tier, today: number) => {
+  const within = tier.read
+    .map((reading) => Date.parse(reading.on))
+    .filter((on) => on > today - YEAR_MS);
+  return Math.min(today, ...within);
+};
 
 interface Drawn {
   x: (iso: string | number) => number;
@@ -105,8 +108,9 @@ function Band({ points, x, y }: { points: readonly Point[] } & Drawn) {
 function Capacity({ tier, points, x, y }: { tier: Tier; points: readonly Point[] } & Drawn) {
   const end = points.at(-1)?.on ?? "";
   let bytes = tier.plannable_bytes;
-  let path = `M${LEFT} ${y(bytes).toFixed(1)}`;
-  const labels = [{ at: LEFT + 8, bytes, said: `plannable ${sizeText(bytes)}` }];
+  const begins = x(points[0]?.on ?? "");
+  let path = `M${begins.toFixed(1)} ${y(bytes).toFixed(1)}`;
+  const labels = [{ at: begins + 8, bytes, said: `plannable ${sizeText(bytes)}` }];
   for (const step of tier.steps) {
     if (!step.in_use_on || step.in_use_on > end) continue;
     bytes += step.adds_bytes;
@@ -125,7 +129,7 @@ function Capacity({ tier, points, x, y }: { tier: Tier; points: readonly Point[]
   );
 }
 
-/** Readings of the days before are drawn where the axis begins: as many as there is room for. */
+/** Readings as rings; one that a jump led to is crossed out of the slope. */
 function Readings({ tier, x, y, from }: { tier: Tier; from: number } & Drawn) {
   const inside = tier.read.filter((reading) => Date.parse(reading.on) >= from);
   return (
@@ -137,6 +141,7 @@ function Readings({ tier, x, y, from }: { tier: Tier; from: number } & Drawn) {
           cy={y(reading.used_bytes)}
           r="4"
           className="mark-hollow"
+          strokeDasharray={reading.is_jump ? "2 2" : ""}
         >
           <title>{`${dateText(reading.on)}: ${sizeText(reading.used_bytes)}`}</title>
         </circle>
@@ -146,7 +151,7 @@ function Readings({ tier, x, y, from }: { tier: Tier; from: number } & Drawn) {
 }
 
 /** A flag at the day by which a purchase is ordered, with what it is. */
-function Flags({ tier, points, x, y }: { tier: Tier; points: readonly Point[] } & Drawn) {
+function Flags({ tier, points, x }: { tier: Tier; points: readonly Point[]; x: Drawn["x"] }) {
   const end = points.at(-1)?.on ?? "";
   const orders = tier.steps
     .filter((step) => step.order_by && step.order_by <= end)
@@ -157,7 +162,7 @@ function Flags({ tier, points, x, y }: { tier: Tier; points: readonly Point[] } 
   return (
     <g>
       {orders.map((order, n) => {
-        const at = Math.max(x(order.on), LEFT);
+        const at = Math.max(x(order.on), x(points[0]?.on ?? ""));
         const top = 8 + (n % 2) * (2 * LINE);
         const isLeft = at > WORDS_TURN;
         return (
@@ -183,53 +188,36 @@ function Flags({ tier, points, x, y }: { tier: Tier; points: readonly Point[] } 
           </g>
         );
       })}
-      <title>{`plannable now ${y(0) ? sizeText(tier.plannable_bytes) : ""}`}</title>
     </g>
   );
 }
 
 const WAYS = [
-  { key: "plan", said: "this plan", dash: "", weight: 2.4 },
-  { key: "portable", said: "portable drives for ever", dash: "2 4", weight: 1.8 },
-  { key: "service", said: "a service alone", dash: "9 5", weight: 1.8 },
+  { key: "plan", said: "this plan", dash: "", weight: 2.4, key_x: 166 },
+  { key: "portable", said: "portable drives for ever", dash: "2 4", weight: 1.8, key_x: 310 },
+  { key: "service", said: "a service alone", dash: "9 5", weight: 1.8, key_x: 546 },
 ] as const;
 
-/** What is spent in all, by month, of the plan and of the two others. */
-function Money({
-  months,
-  even,
-  currency,
-  x,
-}: {
+interface MoneyDrawn {
   months: readonly Month[];
-  even: string | null | undefined;
   currency: string;
   x: Drawn["x"];
-}) {
+}
+
+/** What is spent in all, by month, of the plan and of the two others. */
+function Money({ even, ...drawn }: MoneyDrawn & { even: string | null | undefined }) {
+  const { months, currency, x } = drawn;
   const last = months.at(-1);
   if (!last) return null;
   const most = Math.max(...WAYS.map((way) => Number(last[way.key])), 1);
   const axis = uprightAxis(most / 1000, 4, MONEY_TOP, MONEY_BASE);
   const y = (amount: string) => axis.at(Number(amount) / 1000);
-  const labels = apart(
-    WAYS.map((way) => y(last[way.key]) - 6),
-    LINE,
-    MONEY_BASE - 4,
-  );
-  const crossing = months.find((month) => month.on === even);
   return (
     <g>
       <text x={LEFT - 52} y={MONEY_TOP - 14} className="strong">
         Spent in all, thousand {currency}
       </text>
-      {axis.ticks.map((tick) => (
-        <g key={tick}>
-          <path d={`M${LEFT} ${axis.at(tick)} H${RIGHT}`} className="rule" />
-          <text x={LEFT - 6} y={axis.at(tick) + 4} textAnchor="end" className="quiet">
-            {tick}
-          </text>
-        </g>
-      ))}
+      <Ticks axis={axis} unit="" />
       {WAYS.map((way) => (
         <path
           key={way.key}
@@ -239,31 +227,63 @@ function Money({
           strokeDasharray={way.dash}
         />
       ))}
-      {WAYS.map((way, n) => (
-        <text
-          key={way.key}
-          x={RIGHT - 2}
-          y={labels[n]}
-          textAnchor="end"
-          className={way.key === "plan" ? "strong paper" : "paper"}
-        >
-          {way.said} {moneyText(Math.round(Number(last[way.key])), currency)}
-        </text>
-      ))}
-      {crossing && Number(crossing.plan) > 0 && (
-        <g>
-          <circle
-            cx={x(crossing.on)}
-            cy={y(crossing.plan)}
-            r="5"
-            className="hollow"
-            strokeWidth="1.8"
-          />
-          <text x={x(crossing.on)} y={MONEY_BASE + 16} textAnchor="middle" className="quiet">
-            the least of the three from {monthText(crossing.on)}
-          </text>
-        </g>
-      )}
+      <Key last={last} currency={currency} />
+      <Crossing month={months.find((month) => month.on === even)} x={x} y={y} />
     </g>
   );
+}
+
+/** What each line is, with what it comes to. */
+function Key({ last, currency }: { last: Month; currency: string }) {
+  return WAYS.map((way) => (
+    <g key={way.key}>
+      <path
+        d={`M${way.key_x} ${MONEY_TOP - 18} h24`}
+        className="hollow"
+        strokeWidth={way.weight}
+        strokeDasharray={way.dash}
+      />
+      <text x={way.key_x + 29} y={MONEY_TOP - 14} className={way.key === "plan" ? "strong" : ""}>
+        {way.said} {moneyText(Math.round(Number(last[way.key])), currency)}
+      </text>
+    </g>
+  ));
+}
+
+/** From where on the plan has cost the least of the three. */
+function Crossing({
+  month,
+  x,
+  y,
+}: {
+  month: Month | undefined;
+  x: Drawn["x"];
+  y: (amount: string) => number;
+}) {
+  if (!month || Number(month.plan) <= 0) return null;
+  return (
+    <g>
+      <circle cx={x(month.on)} cy={y(month.plan)} r="5" className="hollow" strokeWidth="1.8" />
+      <text
+        x={Math.min(x(month.on), RIGHT - 92)}
+        y={MONEY_BASE + 16}
+        textAnchor="middle"
+        className="quiet"
+      >
+        the least of the three from {monthText(month.on)}
+      </text>
+    </g>
+  );
+}
+
+/** Rules across the drawing with what they stand for. */
+function Ticks({ axis, unit }: { axis: Axis; unit: string }) {
+  return axis.ticks.map((tick) => (
+    <g key={tick}>
+      <path d={`M${LEFT} ${axis.at(tick)} H${RIGHT}`} className="rule" />
+      <text x={LEFT - 6} y={axis.at(tick) + 4} textAnchor="end" className="quiet">
+        {tick} {unit}
+      </text>
+    </g>
+  ));
 }

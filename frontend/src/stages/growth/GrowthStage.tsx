@@ -19,7 +19,7 @@ import { YearTable } from "./YearTable";
 
 const VIEWS = [
   { id: "fill", name: "What fits, what it costs" },
-  { id: "ways", name: "When it is full" },
+  { id: "ways", name: "Ways to grow" },
   { id: "pick", name: "Pick list" },
   { id: "prices", name: "What a TB costs" },
   { id: "room", name: "Power and room" },

@@ -79,64 +79,12 @@ export function Readings() {
   const readings = (document.plan.growth?.readings ?? []).toSorted((a, b) =>
     b.read_on.localeCompare(a.read_on),
   );
-  const pools = usePools();
   return (
     <Fold title="Readings" said={counted(readings.length, "reading")} open={false}>
       <p className="faint text-sm">
         What lay on a pool on a day. From two of them on the forecast follows what really came.
       </p>
-      {readings.length > 0 && (
-        <Table aria-label="Readings">
-          <Heads of={["Day", "Pool", "#Used", "Of the project", "-Remove"]} />
-          <tbody>
-            {readings.slice(0, SHOWN).map((reading) => {
-              const path = `${GROWTH}/readings/${reading.id}`;
-              const label = `${reading.read_on}`;
-              return (
-                <tr key={reading.id}>
-                  <td>
-                    <TextField
-                      bare
-                      type="date"
-                      field="Reading.read_on"
-                      path={`${path}/read_on`}
-                      label={`${label}: day`}
-                    />
-                  </td>
-                  <td>
-                    <Choice
-                      bare
-                      field="Reading.pool_id"
-                      path={`${path}/pool_id`}
-                      options={pools}
-                      label={`${label}: pool`}
-                    />
-                  </td>
-                  <td className="num">
-                    <Quantity
-                      bare
-                      field="Reading.used_bytes"
-                      path={`${path}/used_bytes`}
-                      label={`${label}: used`}
-                    />
-                  </td>
-                  <td>
-                    <TextField
-                      bare
-                      field="Reading.project"
-                      path={`${path}/project`}
-                      label={`${label}: of the project`}
-                    />
-                  </td>
-                  <td>
-                    <RemoveItem path={path} name={`the reading of ${reading.read_on}`} />
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </Table>
-      )}
+      {readings.length > 0 && <ReadingRows readings={readings.slice(0, SHOWN)} />}
       {readings.length > SHOWN && (
         <p className="faint text-sm">
           {readings.length - SHOWN} older ones are in the CSV and in the forecast.
@@ -153,6 +101,66 @@ export function Readings() {
       </p>
       {mayWrite && <BringReadings />}
     </Fold>
+  );
+}
+
+type ReadingRow = NonNullable<
+  NonNullable<ReturnType<typeof useSnapshot>["document"]["plan"]["growth"]>["readings"]
+>[number];
+
+function ReadingRows({ readings }: { readings: readonly ReadingRow[] }) {
+  const pools = usePools();
+  return (
+    <Table aria-label="Readings">
+      <Heads of={["Day", "Pool", "#Used, TB", "Of the project", "-Remove"]} />
+      <tbody>
+        {readings.map((reading) => {
+          const path = `${GROWTH}/readings/${reading.id}`;
+          const label = `${reading.read_on}`;
+          return (
+            <tr key={reading.id}>
+              <td>
+                <TextField
+                  bare
+                  type="date"
+                  field="Reading.read_on"
+                  path={`${path}/read_on`}
+                  label={`${label}: day`}
+                />
+              </td>
+              <td>
+                <Choice
+                  bare
+                  field="Reading.pool_id"
+                  path={`${path}/pool_id`}
+                  options={pools}
+                  label={`${label}: pool`}
+                />
+              </td>
+              <td className="num">
+                <Quantity
+                  bare
+                  field="Reading.used_bytes"
+                  path={`${path}/used_bytes`}
+                  label={`${label}: used`}
+                />
+              </td>
+              <td>
+                <TextField
+                  bare
+                  field="Reading.project"
+                  path={`${path}/project`}
+                  label={`${label}: of the project`}
+                />
+              </td>
+              <td>
+                <RemoveItem path={path} name={`the reading of ${reading.read_on}`} />
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </Table>
   );
 }
 

@@ -1,5 +1,5 @@
 import { LINK } from "../../kit/Button";
-import { dateText, moneyText } from "../../kit/format";
+import { centsText, dateText, moneyText } from "../../kit/format";
 import { Heads, Table } from "../../kit/Table";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 
@@ -26,10 +26,10 @@ export function PickList() {
                 </td>
                 <td className="num">{line.count}</td>
                 <td className="num">
-                  {line.unit_price ? moneyText(line.unit_price, money.currency) : ""}
+                  {line.unit_price ? centsText(line.unit_price, money.currency) : ""}
                 </td>
                 <td className="num">
-                  {line.amount ? moneyText(line.amount, money.currency) : "no price yet"}
+                  {line.amount ? centsText(line.amount, money.currency) : "no price yet"}
                 </td>
                 <td className="faint">{line.priced_on ? dateText(line.priced_on) : ""}</td>
               </tr>
@@ -38,7 +38,7 @@ export function PickList() {
               <th scope="row" colSpan={3}>
                 In all
               </th>
-              <td className="num font-semibold">{moneyText(money.spent, money.currency)}</td>
+              <td className="num font-semibold">{centsText(money.spent, money.currency)}</td>
               <td className="faint">
                 {budget ? `of ${moneyText(budget, money.currency)}` : "no budget yet"}
               </td>

@@ -1,6 +1,6 @@
 import type { GrowthAsked } from "../../api/client";
 import { Behind } from "../../kit/Fold";
-import { dateText, moneyText, rateText, sizeText } from "../../kit/format";
+import { centsText, dateText, moneyText, rateText, sizeText } from "../../kit/format";
 import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { Heads, Table } from "../../kit/Table";
@@ -11,7 +11,7 @@ import { useFlashOrDisks } from "./useGrowth";
 export function Prices({ rows }: { rows: GrowthAsked["drive_prices"] }) {
   const { currency } = useSnapshot().document;
   const money = (amount: string | null | undefined) =>
-    amount ? moneyText(amount, currency ?? "EUR") : "";
+    amount ? centsText(amount, currency ?? "EUR") : "";
   return (
     <>
       <div className="overflow-x-auto">
@@ -42,7 +42,9 @@ export function Prices({ rows }: { rows: GrowthAsked["drive_prices"] }) {
                   {row.condition}
                   <span className="faint text-sm">{conditionText(row)}</span>
                 </td>
-                <td className="faint">{row.priced_on ? dateText(row.priced_on) : ""}</td>
+                <td className="faint text-sm whitespace-nowrap">
+                  {row.priced_on ? dateText(row.priced_on) : ""}
+                </td>
               </tr>
             ))}
           </tbody>

@@ -15,10 +15,6 @@ export function Ways({
   mayWrite: boolean;
   cautions: readonly string[];
 }) {
-  const { currency } = useSnapshot().document;
-  const { session } = usePlanTools();
-  const money = (amount: string | null | undefined) =>
-    amount ? moneyText(Math.round(Number(amount)), currency ?? "EUR") : "no price";
   return (
     <>
       {pools.map((pool) => (
@@ -28,36 +24,7 @@ export function Ways({
             <Heads of={["Way", "#Adds", "#Takes", "#Costs", "#A TB more", "-Plan it"]} />
             <tbody>
               {pool.ways.map((way) => (
-                <tr key={way.name}>
-                  <td>
-                    {way.name}
-                    <span className="faint block text-sm">{way.why_not || way.risk}</span>
-                  </td>
-                  {way.why_not ? (
-                    <td colSpan={5} className="faint text-right">
-                      not possible
-                    </td>
-                  ) : (
-                    <>
-                      <td className="num">{sizeText(way.adds_bytes)}</td>
-                      <td className="num">
-                        {way.takes_seconds ? hoursText(way.takes_seconds) : "at once"}
-                      </td>
-                      <td className="num">{money(way.price)}</td>
-                      <td className="num">{money(way.price_per_tb)}</td>
-                      <td>
-                        {mayWrite && (
-                          <Button look="text" onClick={() => session.change(...way.patch)}>
-                            Plan it
-                            <span className="sr-only">
-                              : {way.name} for {pool.name}
-                            </span>
-                          </Button>
-                        )}
-                      </td>
-                    </>
-                  )}
-                </tr>
+                <WayRow key={way.name} way={way} pool={pool.name} mayWrite={mayWrite} />
               ))}
               <tr>
                 <td>One parity drive more</td>
@@ -75,6 +42,51 @@ export function Ways({
       </p>
       <Cautions of={cautions} />
     </>
+  );
+}
+
+function WayRow({
+  way,
+  pool,
+  mayWrite,
+}: {
+  way: GrowthAsked["pools"][number]["ways"][number];
+  pool: string;
+  mayWrite: boolean;
+}) {
+  const { currency } = useSnapshot().document;
+  const { session } = usePlanTools();
+  const money = (amount: string | null | undefined) =>
+    amount ? moneyText(Math.round(Number(amount)), currency ?? "EUR") : "no price";
+  return (
+    <tr>
+      <td>
+        {way.name}
+        <span className="faint block text-sm">{way.why_not || way.risk}</span>
+      </td>
+      {way.why_not ? (
+        <td colSpan={5} className="faint text-right">
+          not possible
+        </td>
+      ) : (
+        <>
+          <td className="num">{sizeText(way.adds_bytes)}</td>
+          <td className="num">{way.takes_seconds ? hoursText(way.takes_seconds) : "at once"}</td>
+          <td className="num">{money(way.price)}</td>
+          <td className="num">{money(way.price_per_tb)}</td>
+          <td>
+            {mayWrite && (
+              <Button look="text" onClick={() => session.change(...way.patch)}>
+                Plan it
+                <span className="sr-only">
+                  : {way.name} for {pool}
+                </span>
+              </Button>
+            )}
+          </td>
+        </>
+      )}
+    </tr>
   );
 }
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { apart, ticksTo, uprightAxis, yearsBetween } from "./axes";
+import { ticksTo, uprightAxis, yearsBetween } from "./axes";
 
 describe("axes", () => {
   it("takes round steps, the last at or above the value", () => {
@@ -19,9 +19,5 @@ describe("axes", () => {
       "2028-01-01",
       "2029-01-01",
     ]);
-  });
-  it("moves labels apart and keeps them above the bottom", () => {
-    expect(apart([10, 12, 60], 15, 100)).toEqual([10, 25, 60]);
-    expect(apart([90, 95, 99], 15, 100)).toEqual([70, 85, 100]);
   });
 });

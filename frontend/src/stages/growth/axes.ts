@@ -30,20 +30,3 @@ export function yearsBetween(from: number, until: number): number[] {
   const last = new Date(until).getUTCFullYear();
   return Array.from({ length: Math.max(last - first + 1, 0) }, (_, n) => Date.UTC(first + n, 0, 1));
 }
-
-/** Places of labels that want so much room each, moved apart downwards in their order, at most to `bottom`. */
-export function apart(places: readonly number[], room: number, bottom: number): number[] {
-  const order = places.map((_, n) => n).sort((a, b) => (places[a] ?? 0) - (places[b] ?? 0));
-  const moved = [...places];
-  let least = Number.NEGATIVE_INFINITY;
-  for (const n of order) {
-    least = Math.max(places[n] ?? 0, least + room);
-    moved[n] = least;
-  }
-  let most = bottom;
-  for (const n of order.reverse()) {
-    moved[n] = Math.min(moved[n] ?? 0, most);
-    most = (moved[n] ?? 0) - room;
-  }
-  return moved;
-}
