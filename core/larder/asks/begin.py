@@ -33,6 +33,7 @@ def begun(name: str, brief: BriefFile, today: date, standards: Standards) -> Bun
         "schema": SCHEMA_VERSION,
         "as_of": today.isoformat(),
         "currency": brief.currency,
+        "writing": standards.writing.model_dump(),
         "house_rules": standards.house_rules.model_dump(mode="json"),
         "catalogue": catalogue,
         "plan": {"name": name, "brief": brief.model_dump(mode="json", exclude={"currency", "formats"})},

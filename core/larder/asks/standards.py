@@ -1,4 +1,5 @@
-"""A studio's own standards: its house rules, its classes of drives and boxes, and its dated price list.
+"""A studio's own standards: its house rules and how it writes figures, its classes of drives and boxes, and
+its dated price list.
 
 Plans are closed, so a plan pins what it is judged by; it takes the studio's values over in one change, and
 what has proved itself in a plan is made the studio's.
@@ -14,7 +15,7 @@ from larder.base.errors import Refused, RefusedMany
 from larder.base.fields import Currency, Value
 from larder.base.patch import Patch, set_fields
 from larder.base.problems import refusals
-from larder.plan.bundle import Bundle
+from larder.plan.bundle import Bundle, Writing
 from larder.plan.catalogue import LISTINGS, Catalogue
 from larder.plan.house_rules import HouseRules
 from larder.plan.upgrade import FIRST, NEWEST, upgraded
@@ -28,6 +29,7 @@ class Standards(Value):
 
     currency: Currency = "EUR"
     house_rules: HouseRules = HouseRules()
+    writing: Writing = Writing()
     catalogue: Annotated[Catalogue, Field(default_factory=generic_catalogue)]
 
 
@@ -56,7 +58,8 @@ def taken_patch(bundle: Bundle, standards: Standards, part: Part) -> Patch:
     if part == "house_rules":
         own, theirs = bundle.house_rules, standards.house_rules
         differing = {n: v for n, v in theirs.model_dump().items() if getattr(own, n) != v}
-        return set_fields("house_rules", **differing)
+        written = standards.writing.model_dump() if standards.writing != bundle.writing else {}
+        return (*set_fields("house_rules", **differing), *set_fields("writing", **written))
     if standards.catalogue.prices and standards.currency != bundle.currency:
         wanted = f"{standards.currency}, the currency of the studio's price list"
         raise Refused("currency", bundle.currency, wanted)
@@ -70,7 +73,7 @@ def made_of(standards: Standards, bundle: Bundle, part: Part) -> Standards:
     :class:`RefusedMany` where the lists would become too long.
     """
     if part == "house_rules":
-        return standards.model_copy(update={"house_rules": bundle.house_rules})
+        return standards.model_copy(update={"house_rules": bundle.house_rules, "writing": bundle.writing})
     if standards.catalogue.prices and standards.currency != bundle.currency:
         wanted = f"{standards.currency}, in which the studio's price list is"
         raise Refused("currency", bundle.currency, wanted)

@@ -270,6 +270,15 @@ class Facts(Value):
     stock: StockFacts = StockFacts()
 
 
+NumberFormat = Literal["1,234.56", "1.234,56", "1 234,56", "1’234.56"]
+
+
+class Writing(Value):
+    """How a studio writes figures."""
+
+    numbers: Annotated[NumberFormat, labelled("Figures are written as")] = "1,234.56"
+
+
 class Bundle(Value):
     """The whole plan file."""
 
@@ -279,6 +288,7 @@ class Bundle(Value):
     plan: Plan
     catalogue: Catalogue = Catalogue()
     house_rules: HouseRules = HouseRules()
+    writing: Writing = Writing()
     facts: Facts = Facts()
 
     def with_copies(self, copies: tuple[Copy, ...]) -> Bundle:

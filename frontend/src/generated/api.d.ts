@@ -2203,6 +2203,12 @@ export interface components {
             house_rules: components["schemas"]["HouseRules"];
             /**
              * @default {
+             *       "numbers": "1,234.56"
+             *     }
+             */
+            writing: components["schemas"]["Writing"];
+            /**
+             * @default {
              *       "stock": {
              *         "device_count": 0,
              *         "failing_count": 0,
@@ -6724,6 +6730,18 @@ export interface components {
             from_minute: number;
             /** To */
             to_minute: number;
+        };
+        /**
+         * Writing
+         * @description How a studio writes figures.
+         */
+        Writing: {
+            /**
+             * Figures are written as
+             * @default 1,234.56
+             * @enum {string}
+             */
+            numbers: "1,234.56" | "1.234,56" | "1 234,56" | "1’234.56";
         };
         /**
          * NewPlan

@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import {
   bothSizes,
+  centsText,
   hoursText,
   moneyText,
   oddsText,
@@ -10,8 +11,21 @@ import {
   rateText,
   shareText,
   sizeText,
+  wholeText,
+  writeNumbers,
   valueText,
 } from "./format";
+
+describe("figures as a studio writes them", () => {
+  it("takes commas, points and blanks for thousands, and ours for what is not known", () => {
+    writeNumbers("1.234,56");
+    expect([moneyText(9840, "EUR"), sizeText(57e12)]).toEqual(["9.840\u00a0€", "57,0 TB"]);
+    writeNumbers("1’234.56");
+    expect(wholeText(12_000)).toMatch(/^12[’']000$/);
+    writeNumbers("unheard of");
+    expect([centsText(173, "EUR"), wholeText(12_000)]).toEqual(["€173.00", "12,000"]);
+  });
+});
 
 describe("figures as text", () => {
   it("shows a size in the unit that people say", () => {

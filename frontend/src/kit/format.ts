@@ -2,11 +2,43 @@
 
 import units from "../generated/units.json";
 
-const plain = (digits: number) =>
-  new Intl.NumberFormat("en-GB", { minimumFractionDigits: digits, maximumFractionDigits: digits });
-const WHOLE = plain(0);
-const TENTHS = plain(1);
-const HUNDREDTHS = plain(2);
+/** A language that writes figures so; the words stay ours. */
+const LANGUAGES: Record<string, string> = {
+  "1,234.56": "en-GB",
+  "1.234,56": "de-DE",
+  "1 234,56": "fr-FR",
+  "1’234.56": "de-CH",
+};
+let language = "en-GB";
+
+/** From now on figures are written as the plan on the page says. */
+export function writeNumbers(as: string | undefined): void {
+  language = LANGUAGES[as ?? ""] ?? "en-GB";
+}
+
+const formats = new Map<string, Intl.NumberFormat>();
+
+/** The format of so many digits, or of a currency, as figures are written now. */
+function written(digits: number, currency?: string): Intl.NumberFormat {
+  const key = `${language} ${digits} ${currency ?? ""}`;
+  let format = formats.get(key);
+  if (!format) {
+    format = new Intl.NumberFormat(language, {
+      minimumFractionDigits: digits,
+      maximumFractionDigits: digits,
+      ...(currency && { style: "currency", currency }),
+    });
+    formats.set(key, format);
+  }
+  return format;
+}
+
+const WHOLE = { format: (value: number) => written(0).format(value) };
+const TENTHS = { format: (value: number) => written(1).format(value) };
+const HUNDREDTHS = { format: (value: number) => written(2).format(value) };
+
+/** "12,000": a whole number. */
+export const wholeText = (value: number): string => WHOLE.format(Math.round(value));
 
 const TB = 1e12;
 const GB = 1e9;
@@ -53,18 +85,13 @@ export function rateNumber(bytesPerS: number): string {
 
 /** "€173.00": sums that stand under each other. */
 export const centsText = (amount: number | string, currency: string): string =>
-  new Intl.NumberFormat("en-GB", { style: "currency", currency }).format(Number(amount));
+  written(2, currency).format(Number(amount));
 
 /** "€9,840" for whole sums, "€173.20" otherwise. */
 export function moneyText(amount: number | string, currency: string): string {
   const value = Number(amount);
   const digits = Number.isInteger(value) ? 0 : 2;
-  return new Intl.NumberFormat("en-GB", {
-    style: "currency",
-    currency,
-    minimumFractionDigits: digits,
-    maximumFractionDigits: digits,
-  }).format(value);
+  return written(digits, currency).format(value);
 }
 
 export function ratioText(ratio: number): string {
@@ -96,7 +123,7 @@ export function valueText(value: number | string, unit: string, currency: string
   if (unit === "per_bit") return `${value.toExponential(0)} ${sign.after}`;
   const shown = value / sign.factor;
   const digits = sign.digits ?? (Number.isInteger(shown) ? 0 : 2);
-  return `${sign.before} ${plain(digits).format(shown)} ${sign.after}`.trim();
+  return `${sign.before} ${written(digits).format(shown)} ${sign.after}`.trim();
 }
 
 /** "11:30" of clock seconds, also after midnight. */

@@ -13,6 +13,7 @@ import { VIEWS } from "./stages";
 import { useCommandKeys, useCommands } from "./useCommands";
 import { Notice, Waiting } from "../kit/Notice";
 import { Button } from "../kit/Button";
+import { writeNumbers } from "../kit/format";
 
 const ExplainPanel = lazy(() =>
   import("./ExplainPanel").then((m) => ({ default: m.ExplainPanel })),
@@ -43,6 +44,8 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
   useEffect(() => {
     main.current?.scrollTo(0, 0);
   }, [stage]);
+  const numbers = document.writing?.numbers;
+  writeNumbers(numbers);
   const View = (VIEWS.find((v) => v.id === stage) ?? VIEWS[0])?.Component;
   return (
     <div className="frame">
@@ -61,7 +64,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
             </Notice>
           )}
           <Suspense fallback={<Waiting className="p-6">Opening …</Waiting>}>
-            {View && <View />}
+            {View && <View key={numbers} />}
           </Suspense>
         </main>
         {finding && (
@@ -70,7 +73,7 @@ export function Frame({ panel, setPanel }: { panel: Panel; setPanel: (panel: Pan
         <Panels panel={panel} close={close} />
       </div>
       <footer className="frame-scales">
-        <ScalesStrip />
+        <ScalesStrip key={numbers} />
       </footer>
     </div>
   );

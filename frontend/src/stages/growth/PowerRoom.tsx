@@ -1,12 +1,11 @@
 import { Cautions } from "../../kit/Cautions";
-import { moneyText, shareText } from "../../kit/format";
+import { moneyText, shareText, wholeText as whole } from "../../kit/format";
 import { Heads, Table } from "../../kit/Table";
 import { Figure } from "../../plan/Figure";
 import { useSnapshot } from "../../plan/context";
 import type { ReactNode } from "react";
 import { useGrowth } from "./useGrowth";
 
-const whole = (value: number) => Math.round(value).toLocaleString("en-GB");
 const watts = (value: number) => `${whole(value)} W`;
 const NO_CAUTIONS: Record<string, readonly string[]> = {};
 

@@ -1,6 +1,6 @@
 import type { GrowthAsked } from "../../api/client";
 import { Behind } from "../../kit/Fold";
-import { centsText, dateText, moneyText, rateText, sizeText } from "../../kit/format";
+import { centsText, dateText, moneyText, wholeText, rateText, sizeText } from "../../kit/format";
 import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { Heads, Table } from "../../kit/Table";
@@ -67,7 +67,7 @@ type Row = GrowthAsked["drive_prices"][number];
 const conditionText = (row: Row) => {
   const said = [
     row.warranty_years ? `warranty ${row.warranty_years} years` : "",
-    row.hours_run ? `${row.hours_run.toLocaleString("en-GB")} h run` : "",
+    row.hours_run ? `${wholeText(row.hours_run)} h run` : "",
     row.surface_test_hours ? `surface test ${Math.round(row.surface_test_hours)} h` : "",
   ].filter(Boolean);
   return said.length ? `, ${said.join(", ")}` : "";

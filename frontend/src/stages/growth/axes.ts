@@ -10,7 +10,7 @@ const STEPS = [1, 2, 2.5, 5, 10];
 
 /** Round steps of which at most `most` reach up to a value; the last one is at or above it. */
 export function ticksTo(value: number, most: number): number[] {
-  const least = Math.max(value, Number.MIN_VALUE) / most;
+  const least = Math.max(value, 1e-9) / most;
   const ten = 10 ** Math.floor(Math.log10(least));
   const step = (STEPS.find((each) => each * ten >= least) ?? 10) * ten;
   const count = Math.max(Math.ceil(value / step - 1e-9), 1);

@@ -1,13 +1,27 @@
 import type { Standards } from "../../api/client";
 import fields from "../../generated/fields.json";
 import rules from "../../generated/rules.json";
-import { Quantity } from "../../plan/fields";
+import { Choice, Quantity, type Option } from "../../plan/fields";
 import { factsOf, shownText, unitOf, type FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { valueAt } from "../../plan/patch";
 import { StandardsBar, useStandards } from "../../plan/StandardsBar";
 import { Heads, Table } from "../../kit/Table";
 import { Button } from "../../kit/Button";
+
+const NUMBERS: Option[] = (factsOf("Writing.numbers").choices ?? []).map((each): Option => [
+  String(each),
+  String(each),
+]);
+
+/** How the studio writes its figures. */
+function Written() {
+  return (
+    <div className="max-w-sm">
+      <Choice field="Writing.numbers" path="writing/numbers" options={NUMBERS} />
+    </div>
+  );
+}
 
 /** Every threshold that a verdict or finding uses: the studio's own value, the default, and why it is so. */
 export function RulesStage() {
@@ -22,6 +36,7 @@ export function RulesStage() {
         file; new plans start from the studio’s.
       </p>
       <StandardsBar part="house_rules" />
+      <Written />
       <Table className="mt-3">
         <Heads of={["Rule", "#Here", "Why", "The studio’s", "Default"]} />
         <tbody>

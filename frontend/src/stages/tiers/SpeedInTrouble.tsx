@@ -1,9 +1,9 @@
 import type { PoolResult } from "../../api/client";
 import { Figure } from "../../plan/Figure";
-import { rateText, valueText } from "../../kit/format";
+import { rateText, valueText, wholeText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 
-const COUNT = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 0 });
+const COUNT = { format: wholeText };
 const TENTHS = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 1 });
 
 /** What holds a pool back, what is left of it with a dead drive, and how it does with many small files. */
