@@ -23,7 +23,16 @@ from serve import throwaway_demo
 
 sys.path.insert(0, str(ROOT / "core"))
 
-from bench_core import CANDIDATES, all_parts_each_time, cold_sweeps, kept, many_pools, redundancy, rehearsals
+from bench_core import (
+    CANDIDATES,
+    all_parts_each_time,
+    cold_sweeps,
+    forecasts,
+    kept,
+    many_pools,
+    redundancy,
+    rehearsals,
+)
 from bench_wires import milliseconds_of_wires
 from larder.asks.compare import compare_layouts
 from larder.base.memo import forget_all
@@ -119,6 +128,7 @@ def core_rows() -> list[Row]:
     inventory = inventory_of(5_000)
     day, walked = rehearsals(demo)
     odds = redundancy()
+    forecast, by_week = forecasts(large)
     wires, judging = milliseconds_of_wires(), "judging that plan, warm"
     seats = tuple(SeatClass(f"class {n}", 10, (10 + 7 * n) * 1e6, 0.3) for n in range(20))
     return [
@@ -135,6 +145,13 @@ def core_rows() -> list[Row]:
             "the same day shared out second by second",
             [walked],
             "≤ 10 ms",
+        ),
+        row(
+            "when Long Shore is full, 2,000 courses of each tier",
+            forecast,
+            "the same courses drawn week by week",
+            by_week,
+            "≤ 200 ms",
         ),
         row("odds of a loss, one group", odds["chain"], "a general matrix exponential", odds["general"]),
         row(

@@ -20,12 +20,14 @@ from larder.judge.evaluation import figures_alone
 from larder.laws.device import MECHANICS
 from larder.laws.drive_set import DriveSet
 from larder.laws.fluid_day import shares
+from larder.laws.forecast import DRAWS, band
 from larder.laws.layout import LAYOUTS, parse_layout
 from larder.laws.lifetimes import House, live_through
 from larder.laws.loss_odds import HOURS_A_YEAR, Group, loss_odds, rates
 from larder.laws.pool import Candidates, Drive, Keeping, figures_of_many
 from larder.plan.bundle import Bundle
 from larder.plan.pools import Pool
+from larder.stages.courses import COURSES, courses_of
 from larder.stages.pool import pool_stage
 from larder.stages.pool_setting import PoolSetting
 from larder.stages.registry import PARTS
@@ -36,6 +38,7 @@ THROUGH_THE_STAGE = 400
 """As many of them as are judged one by one to compare with."""
 SWEEPS = 5
 NUMBERS_TRIED = 40
+COURSES_APART, FORECAST_WEEKS = 20, 261
 SECONDS_APART = 60
 """One second of so many is walked, and the time taken for all of them."""
 
@@ -83,6 +86,26 @@ def redundancy() -> dict[str, list[float]]:
         ],
         "one by one": [seconds(one_by_one) * 1000 * 100 for _ in range(SWEEPS)],
     }
+
+
+def forecasts(bundle: Bundle) -> tuple[list[float], list[float]]:
+    """(2,000 courses of every tier with their band, the same drawn week by week), milliseconds."""
+    judged, slow = judge(bundle, PARTS), Random(1)
+    tiers = len(judged.of(COURSES))
+
+    def drawn() -> None:
+        forget_all()
+        for course in courses_of(judged):
+            band(course.paths)
+
+    def week_by_week() -> None:
+        for _ in range(DRAWS // COURSES_APART * tiers):
+            level, lies = slow.gauss(1, 0.2), 0.0
+            for _ in range(FORECAST_WEEKS):
+                lies += 3e11 * (level + 0.5 * slow.gauss(0, 1))
+
+    times = [seconds(drawn) * 1000 for _ in range(SWEEPS)]
+    return times, [seconds(week_by_week) * 1000 * COURSES_APART for _ in range(SWEEPS)]
 
 
 def cold_sweeps(bundle: Bundle) -> list[float]:

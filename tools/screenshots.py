@@ -56,14 +56,6 @@ def outside_a_plan(page: Page) -> None:
     page.get_by_role("link", name="Stock").click()
     page.get_by_role("heading", name="Rescue first").wait_for()
     shoot(page, "stock")
-    page.get_by_label("Which drive is it on?").fill("puffin")
-    page.get_by_role("region", name="Where it is").wait_for()
-    page.get_by_role("button", name="Bag 7").first.click()
-    page.get_by_role("heading", name="What was done").or_(
-        page.get_by_role("heading", name="Handed over")
-    ).first.wait_for()
-    shoot(page, "stock-search")
-    page.keyboard.press("Escape")
     page.get_by_role("link", name="Plans").click()
 
 
@@ -83,6 +75,8 @@ def stages(page: Page) -> None:
             page.get_by_role("main").get_by_role("heading").first.wait_for()
             if stage.id == "wiring":
                 page.get_by_text("single changes tried").wait_for()
+            if stage.id == "growth":
+                page.locator("svg.drawing").get_by_text("order by 6 Feb 2028").wait_for()
             if stage.id == "safeguard":
                 page.get_by_role("table", name="Material against losses").wait_for()
             shoot(page, stage.id)

@@ -1,5 +1,4 @@
-"""A studio's own standards: its house rules and how it writes figures, its classes of drives and boxes, and
-its dated price list.
+"""A studio's own standards: house rules, how it writes figures, classes of drives and boxes, dated prices.
 
 Plans are closed, so a plan pins what it is judged by; it takes the studio's values over in one change, and
 what has proved itself in a plan is made the studio's.

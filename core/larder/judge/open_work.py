@@ -78,13 +78,12 @@ def _of_wiring(bundle: Bundle, wiring: WiringResult) -> Iterator[Said]:
 
 def _of_money(bundle: Bundle, tiers: TiersResult, money: MoneyResult) -> Iterator[Said]:
     """The first thing without a price, and how many there are; parts that are lacking have a finding."""
-    count = sum(line.amount is None and line.count > 0 and not line.is_lacking for line in money.lines)
-    if not count:
+    if not money.unpriced:
         return
     pools = zip(bundle.plan.pools, tiers.pools, strict=True)
     unpriced = (pool.id for pool, result in pools if result.drive_price is None)
     first = next(unpriced, None)
-    what = "the price of one thing" if count == 1 else f"prices of {count} things"
+    what = "the price of one thing" if money.unpriced == 1 else f"prices of {money.unpriced} things"
     yield TIERS_STAGE, what, f"plan/pools/{first}/drive_unit_price" if first else "plan/purchases"
 
 

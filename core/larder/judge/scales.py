@@ -379,6 +379,8 @@ def _money(plan: Plan, money: MoneyResult, rules: HouseRules, costs: CostsResult
         verdict = "tight"
     if money.unpriced:
         because += f"; {money.unpriced} without a price yet"
+    elif money.lacking and budget and money.spent:
+        because += f"; {money.lacking} {'part' if money.lacking == 1 else 'parts'} lacking"
     elif budget and not money.spent:
         because = "nothing is priced yet"
     elif budget and not plan.pools:

@@ -335,7 +335,7 @@ def _sentence(
     if not words:
         return "Nothing is kept yet that other ways of keeping would cost."
     lasts = f" But it is full in {full_on:%B %Y}, and what is bought then is not planned." if full_on else ""
-    sure = " Some things have no price yet." if money.unpriced else ""
+    sure = " Some things have no price yet." if money.unpriced or money.lacking else ""
     return f"This plan {' and '.join(words)}.{lasts}{sure}"
 
 

@@ -19,6 +19,7 @@ CENT = Decimal("0.01")
 class MoneyResult(Result):
     """What is spent, and over each TB; those are null where there is no such TB.
 
+    ``unpriced`` lines have no price yet; ``lacking`` parts have neither a price nor a purchase.
     Protected is what is usable on pools that survive a dead drive, of material that meets the rule for
     copies.
     """
@@ -27,6 +28,7 @@ class MoneyResult(Result):
     currency: str
     spent: Decimal
     unpriced: int
+    lacking: int
     per_raw_tb: Decimal | None
     per_usable_tb: Decimal | None
     per_protected_tb: Decimal | None
@@ -55,7 +57,8 @@ def _judge(judged: Judged) -> MoneyResult:
         lines=lines,
         currency=judged.bundle.currency,
         spent=spent,
-        unpriced=sum(line.amount is None and line.count > 0 for line in lines),
+        unpriced=sum(line.amount is None and line.count > 0 and not line.is_lacking for line in lines),
+        lacking=sum(line.count for line in lines if line.is_lacking and line.amount is None),
         per_raw_tb=per_tb(spent, tiers.raw_bytes),
         per_usable_tb=per_tb(spent, tiers.usable_bytes),
         per_protected_tb=per_tb(spent, protected_bytes(tiers, judged.of(COPIES))),

@@ -4452,6 +4452,7 @@ export interface components {
          * MoneyResult
          * @description What is spent, and over each TB; those are null where there is no such TB.
          *
+         *     ``unpriced`` lines have no price yet; ``lacking`` parts have neither a price nor a purchase.
          *     Protected is what is usable on pools that survive a dead drive, of material that meets the rule for
          *     copies.
          */
@@ -4464,6 +4465,8 @@ export interface components {
             spent: string;
             /** Unpriced */
             unpriced: number;
+            /** Lacking */
+            lacking: number;
             /** Per Raw Tb */
             per_raw_tb: string | null;
             /** Per Usable Tb */

@@ -22,6 +22,7 @@ import { Checkbox, Input, numberLook, Offer, Radio, Select } from "./Input";
 import { Problem } from "./Problem";
 import { Fieldset } from "./Fieldset";
 import { MarkedText } from "./MarkedText";
+import { Cautions } from "./Cautions";
 import { Notice, Waiting } from "./Notice";
 import { TermCard, Terms } from "./Terms";
 import { Count } from "./Count";
@@ -189,6 +190,7 @@ function Said() {
         <span>Somebody else&apos;s changes came in with yours.</span>
         <Button look="text">Dismiss</Button>
       </Notice>
+      <Cautions of={["Label before you pull.", "Two people for heavy units."]} />
       <Problem of="What is wrong, and what would be right." />
       <Waiting>Working it out …</Waiting>
       <Line>

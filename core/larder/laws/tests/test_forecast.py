@@ -62,6 +62,22 @@ class Readings(unittest.TestCase):
         self.assertTrue(found[0] < found[1] < found[2])
         self.assertAlmostEqual(found[2], 1.6, delta=0.04)
 
+    def test_it_is_what_summing_over_all_levels_and_spreads_gives(self) -> None:
+        expected, noise = np.array([4.0, 4.0, 9.0]), np.array([2.0, 2.0, 3.0])
+        seen = np.array([5.5, 4.9, 13.0])
+        level = level_of(expected, seen, noise, level_sigma=SIGMA, week_spread=SPREAD)
+        levels = np.linspace(-3, 5, 4001)
+        total, first = 0.0, 0.0
+        for octave in np.linspace(-5, 5, 33):
+            spread = SPREAD * 2**octave
+            off = (seen[:, None] - levels * expected[:, None]) / (spread * noise[:, None])
+            likely = np.exp(-0.5 * (off**2).sum(axis=0)) / spread**3 * math.exp(-0.5 * octave**2)
+            for sigma, odds in ((SIGMA, 0.9), (4 * SIGMA, 0.1)):
+                prior = np.exp(-0.5 * ((levels - 1) / sigma) ** 2) / sigma * odds
+                total += float((likely * prior).sum())
+                first += float((likely * prior * levels).sum())
+        self.assertAlmostEqual(level.mean, first / total, places=4)
+
     def test_a_jump_is_left_out_of_the_slope(self) -> None:
         random = np.random.default_rng(3)
         seen = 4 * A_WEEK * (1 + 0.1 * random.standard_normal(12))

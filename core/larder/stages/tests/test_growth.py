@@ -14,8 +14,9 @@ from larder.plan.bundle import Bundle
 from larder.plan.growth import Step, Way
 from larder.plan.pools import Pool
 from larder.readers.plan_file import bundle_from
-from larder.stages.courses import COURSES, Course, TierName
+from larder.stages.courses import COURSES, Course, Tide, TierName
 from larder.stages.growth import TierGrowth, grown_by, plannable_of
+from larder.stages.rates import RATES
 from larder.stages.registry import PARTS
 from larder.stages.stage import judge
 from larder.tests.plans import changed, demo
@@ -166,6 +167,39 @@ class Read(unittest.TestCase):
     def test_one_reading_says_what_is_there(self) -> None:
         tier = tier_of(evaluate(read(steady(), [(steady().as_of, 7.5)])))
         self.assertEqual(tier.used_bytes, 7_500_000_000_000)
+
+    def test_what_is_read_of_a_tier_for_work_goes_as_what_is_hot_goes(self) -> None:
+        document = changed(demo("tern-and-tide"), **SURE).document()
+        day = demo("tern-and-tide").as_of
+        document["plan"]["growth"] = {
+            "readings": [{"id": "r", "pool_id": "hot", "read_on": day.isoformat(), "used_bytes": 9 * TB}]
+        }
+        told, alone = (
+            course(bundle_from(document), "work"),
+            course(changed(demo("tern-and-tide"), **SURE), "work"),
+        )
+        self.assertEqual(told.today_bytes, 9 * TB)
+        # What nobody expected there has cooled once the hot weeks are over; from then on it is the brief's.
+        later = told.days > demo("tern-and-tide").plan.brief.hot_weeks * 7
+        np.testing.assert_allclose(told.band[1][later], alone.band[1][later], rtol=0.02)
+        self.assertGreater(told.band[1][0], alone.band[1][0] + 8 * TB)
+
+    def test_each_weeks_intake_lies_where_what_is_hot_and_what_is_kept_lie(self) -> None:
+        bundle = demo("tern-and-tide")
+        rates = judge(bundle, PARTS).of(RATES)
+        tide = Tide(bundle.plan.brief, rates, bundle.as_of, 0.0, repeats=True)
+        days = [bundle.as_of + timedelta(weeks=n) for n in range(60)]
+        weekly = {
+            tier: tide.weekly(tier, bundle.as_of, 60, days).sum(axis=0) for tier in ("work", "archive", "all")
+        }
+        np.testing.assert_allclose(weekly["work"] + weekly["archive"], weekly["all"])
+        versions = sum(p.versions * p.version_bytes for p in bundle.plan.brief.productions)
+        np.testing.assert_allclose(weekly["work"], tide.ahead("work", days), atol=versions + 1e9)
+        hot = steady(hot_weeks=3)
+        tide = Tide(hot.plan.brief, judge(hot, PARTS).of(RATES), hot.as_of, 0.0, repeats=True)
+        np.testing.assert_allclose(
+            tide.weekly("work", hot.as_of, 9, days[:9]).sum(axis=0), tide.ahead("work", days[:9]), rtol=1e-9
+        )
 
     def test_a_tier_of_two_pools_counts_days_on_which_both_were_read(self) -> None:
         document = demo("one-box").document()

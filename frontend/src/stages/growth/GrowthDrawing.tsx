@@ -9,7 +9,7 @@ type Month = Evaluation["costs"]["months"][number];
 
 const WIDTH = 720;
 const LEFT = 58;
-const RIGHT = 700;
+const RIGHT = 674;
 const TOP = 62;
 const BASE = 318;
 const MONEY_TOP = 366;
@@ -63,6 +63,7 @@ export function GrowthDrawing({ tier, points }: { tier: Tier; points: readonly P
       <Money
         months={evaluation.costs.months}
         even={evaluation.costs.break_even.either}
+        budget={Number(document.plan.brief.budget)}
         currency={document.currency ?? "EUR"}
         x={x}
       />
@@ -194,8 +195,8 @@ function Flags({ tier, points, x }: { tier: Tier; points: readonly Point[]; x: D
 
 const WAYS = [
   { key: "plan", said: "this plan", dash: "", weight: 2.4, key_x: 166 },
-  { key: "portable", said: "portable drives for ever", dash: "2 4", weight: 1.8, key_x: 310 },
-  { key: "service", said: "a service alone", dash: "9 5", weight: 1.8, key_x: 546 },
+  { key: "portable", said: "portable drives for ever", dash: "2 4", weight: 1.8, key_x: 306 },
+  { key: "service", said: "a service alone", dash: "9 5", weight: 1.8, key_x: 540 },
 ] as const;
 
 interface MoneyDrawn {
@@ -205,7 +206,11 @@ interface MoneyDrawn {
 }
 
 /** What is spent in all, by month, of the plan and of the two others. */
-function Money({ even, ...drawn }: MoneyDrawn & { even: string | null | undefined }) {
+function Money({
+  even,
+  budget,
+  ...drawn
+}: MoneyDrawn & { even: string | null | undefined; budget: number }) {
   const { months, currency, x } = drawn;
   const last = months.at(-1);
   if (!last) return null;
@@ -218,6 +223,7 @@ function Money({ even, ...drawn }: MoneyDrawn & { even: string | null | undefine
         Spent in all, thousand {currency}
       </text>
       <Ticks axis={axis} unit="" />
+      {budget > 0 && budget <= most && <Budget y={y(String(budget))} />}
       {WAYS.map((way) => (
         <path
           key={way.key}
@@ -248,6 +254,18 @@ function Key({ last, currency }: { last: Month; currency: string }) {
       </text>
     </g>
   ));
+}
+
+/** What may be spent. */
+function Budget({ y }: { y: number }) {
+  return (
+    <g>
+      <path d={`M${LEFT} ${y} H${RIGHT}`} className="ink" strokeWidth="0.9" strokeDasharray="1 3" />
+      <text x={RIGHT + 4} y={y + 4} className="quiet">
+        budget
+      </text>
+    </g>
+  );
 }
 
 /** From where on the plan has cost the least of the three. */

@@ -1,10 +1,12 @@
 import { useState } from "react";
 
 import { Button } from "../../kit/Button";
+import { dateText } from "../../kit/format";
 import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { Tabs } from "../../kit/Tabs";
 import { usePlanTools, useSnapshot } from "../../plan/context";
+import { Figure } from "../../plan/Figure";
 import { FirstHelp } from "../../plan/FirstHelp";
 import { Choice, Quantity, Tick } from "../../plan/fields";
 import { Costs } from "./Costs";
@@ -54,7 +56,7 @@ function Asked({ look }: { look: (view: View) => void }) {
       {growth.tiers.length === 0 && <p className="mt-1">{growth.sentence}</p>}
       {growth.tiers.map((tier) => (
         <p key={tier.id} className="mt-1">
-          {tier.sentence}
+          {tier.sentence} <OrderBy tier={tier} />
         </p>
       ))}
       {growth.tiers.length > 0 && (
@@ -72,6 +74,20 @@ function Asked({ look }: { look: (view: View) => void }) {
       <Sales />
       <Room />
       <Batteries />
+    </>
+  );
+}
+
+type Tier = ReturnType<typeof useSnapshot>["evaluation"]["growth"]["tiers"][number];
+
+/** By when to order, which opens its working, and the sale that comes before. */
+function OrderBy({ tier }: { tier: Tier }) {
+  if (!tier.order_by) return null;
+  return (
+    <>
+      {tier.is_late ? "Should have been ordered by" : "Order by"}{" "}
+      <Figure id={`growth.${tier.id}.orders`}>{dateText(tier.order_by)}</Figure>
+      {tier.sale && `; ${tier.sale} comes before`}.
     </>
   );
 }

@@ -10,6 +10,7 @@ export function Origin({ pool }: { pool: Pool }) {
   const said = [
     pool.are_used ? "used" : "",
     pool.cold_spares ? `${pool.cold_spares} on the shelf` : "",
+    pool.reused_drives ? `${pool.reused_drives} from stock` : "",
   ].filter(Boolean);
   const isWholeFile = pool.layout.startsWith("filewise");
   return (
@@ -24,6 +25,7 @@ export function Origin({ pool }: { pool: Pool }) {
       <Quantity field="Pool.batches" path={`${path}/batches`} />
       <Tick field="Pool.are_used" path={`${path}/are_used`} />
       {pool.are_used && <Tick field="Pool.surface_tested" path={`${path}/surface_tested`} />}
+      <Quantity field="Pool.reused_drives" path={`${path}/reused_drives`} />
       <Quantity field="Pool.hours_run" path={`${path}/hours_run`} />
       <p className="faint text-sm">
         A hot spare starts a rebuild by itself and is shared by the pool’s groups; hot-swap only

@@ -1,10 +1,28 @@
-import { Quantity, RefusedHere, TextField } from "../../plan/fields";
+import { Choice, Quantity, RefusedHere, TextField, Tick, type Option } from "../../plan/fields";
+import { More } from "../../kit/Fold";
+import { factsOf } from "../../kit/quantity";
 import { Figure } from "../../plan/Figure";
 import { RemoveItem } from "../../plan/ItemFieldset";
 import { moneyText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
 import { AddItem } from "../../plan/AddItem";
 import { Heads, Table } from "../../kit/Table";
+
+/** What a purchase serves as, and whether it comes from stock. */
+function Serves({ path, name }: { path: string; name: string }) {
+  return (
+    <More of={name}>
+      <Choice field="Purchase.part" path={`${path}/part`} options={PARTS} />
+      <Tick field="Purchase.is_reused" path={`${path}/is_reused`} />
+      <TextField field="Purchase.priced_on" path={`${path}/priced_on`} type="date" />
+    </More>
+  );
+}
+
+const PARTS: Option[] = (factsOf("Purchase.part").choices ?? []).map((each): Option => [
+  String(each),
+  String(each) || "something else",
+]);
 
 /** What else is bought, at typed prices; with the drives it makes the Money scale. */
 export function Purchases() {
@@ -27,6 +45,7 @@ export function Purchases() {
                     path={`${path}/name`}
                     label={`Name of ${purchase.name}`}
                   />
+                  <Serves path={path} name={purchase.name} />
                 </td>
                 <td className="num">
                   <Quantity

@@ -1,5 +1,5 @@
 import { fieldsIn } from "../../plan/AllFields";
-import { RefusedHere, TextField, Tick } from "../../plan/fields";
+import { Quantity, RefusedHere, TextField, Tick } from "../../plan/fields";
 import { ItemFieldset } from "../../plan/ItemFieldset";
 import { counted, sizeText, valueText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
@@ -32,6 +32,10 @@ export function Volumes({ poolId }: { poolId: string }) {
             {its("snapshot_days", "snapshots kept")}
             <span>days</span>
             <More of={volume.name}>
+              <Quantity
+                field="Volume.rewritten_bytes_per_day"
+                path={`${path}/rewritten_bytes_per_day`}
+              />
               <Tick field="Volume.is_thin" path={`${path}/is_thin`} />
               <Tick field="Volume.is_encrypted" path={`${path}/is_encrypted`} />
               {volume.is_encrypted && (
