@@ -24,6 +24,15 @@ export function RemoveItem({ path, name }: { path: string; name: string }) {
   );
 }
 
+/** The last line of an entry that opens: takes it away, and says what it takes. */
+export function RemoveLine({ path, name }: { path: string; name: string }) {
+  return (
+    <p className="mt-1">
+      <RemoveItem path={path} name={name} /> <span className="faint">removes {name}</span>
+    </p>
+  );
+}
+
 /** An item with a name that can be changed, a way to remove it, and its fields in a sentence below. */
 export function ItemFieldset({
   field,

@@ -1,9 +1,7 @@
-import { useState } from "react";
-
 import { client, dataOf, type CatalogueList, type Operation } from "../../api/client";
-import { FileDrop } from "../../kit/FileDrop";
 import { counted } from "../../kit/format";
 import { usePlans } from "../../studio/usePlans";
+import { BringCsv } from "../../plan/BringCsv";
 import { usePlanTools } from "../../plan/context";
 import { useTaken } from "../../plan/useTaken";
 import { Button, LINK } from "../../kit/Button";
@@ -55,46 +53,33 @@ export function Bring({ list }: { list: CatalogueList }) {
         )}
       </p>
       <Problem of={problem} />
-      {mayWrite && <BringCsv />}
+      {mayWrite && <BringList />}
     </>
   );
 }
 
-/** A CSV is looked at before it is taken in. */
-function BringCsv() {
+/** Drives, boxes or prices from a CSV. */
+function BringList() {
   const { session, studio, planId } = usePlanTools();
-  const { problem, take } = useTaken();
-  const [read, setRead] = useState<Read | null>(null);
-  const look = (file: File) =>
-    take(async () => {
-      setRead(null);
-      const body = { ...session.question, text: await file.text() };
-      const params = { path: { studio, plan_id: planId } };
-      const address = "/api/studios/{studio}/plans/{plan_id}/catalogue/read";
-      setRead(await dataOf(client.POST(address, { params, body })));
-      return [];
-    });
-  const takeIn = ({ patch }: Read) => {
-    if (patch.length) session.change(...patch);
-    setRead(null);
-  };
   return (
-    <>
-      <Problem of={problem} className="whitespace-pre-line" />
-      <div className="mt-3 max-w-xl">
-        <FileDrop accept=".csv,text/csv" onFile={look}>
-          Bring drives, boxes or prices as CSV. The lists that are downloaded here show every
-          column; sizes and rates carry their unit, prices are class,price,currency,date:
-        </FileDrop>
-      </div>
-      {read && (
-        <p className="mt-2 flex items-center gap-3" role="status">
+    <BringCsv<Read>
+      look={(text) =>
+        dataOf(
+          client.POST("/api/studios/{studio}/plans/{plan_id}/catalogue/read", {
+            params: { path: { studio, plan_id: planId } },
+            body: { ...session.question, text },
+          }),
+        )
+      }
+      said={(read) => (
+        <>
           {counted(read.added, "new line")}, {counted(read.replaced, "line")} replaced, among the{" "}
           {read.listing}
-          <Button onClick={() => takeIn(read)}>Take them in</Button>
-          <Button onClick={() => setRead(null)}>Leave it</Button>
-        </p>
+        </>
       )}
-    </>
+    >
+      Bring drives, boxes or prices as CSV. The lists that are downloaded here show every column;
+      sizes and rates carry their unit, prices are class,price,currency,date:
+    </BringCsv>
   );
 }

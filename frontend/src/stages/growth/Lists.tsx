@@ -1,18 +1,14 @@
-import { useState } from "react";
-
 import { client, dataOf, type ReadingsOut } from "../../api/client";
-import { Button, LINK } from "../../kit/Button";
-import { FileDrop } from "../../kit/FileDrop";
+import { LINK } from "../../kit/Button";
 import { Entry, Fold } from "../../kit/Fold";
 import { counted, dateText, sizeText } from "../../kit/format";
-import { Problem } from "../../kit/Problem";
 import { Heads, Table } from "../../kit/Table";
 import { AddItem } from "../../plan/AddItem";
 import { AllFields } from "../../plan/AllFields";
+import { BringCsv } from "../../plan/BringCsv";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { Choice, Quantity, RefusedHere, TextField, type Option } from "../../plan/fields";
-import { RemoveItem } from "../../plan/ItemFieldset";
-import { useTaken } from "../../plan/useTaken";
+import { RemoveItem, RemoveLine } from "../../plan/ItemFieldset";
 
 const GROWTH = "plan/growth";
 const SHOWN = 24;
@@ -47,10 +43,7 @@ export function Steps() {
             <p className="faint">{own && stepText(own)}</p>
             <Choice field="Step.pool_id" path={`${path}/pool_id`} options={pools} />
             <AllFields model="Step" path={path} skip={["pool_id"]} />
-            <p className="mt-1">
-              <RemoveItem path={path} name={step.name} />{" "}
-              <span className="faint">removes {step.name}</span>
-            </p>
+            <RemoveLine path={path} name={step.name} />
           </Entry>
         );
       })}
@@ -164,38 +157,27 @@ function ReadingRows({ readings }: { readings: readonly ReadingRow[] }) {
   );
 }
 
-/** A CSV is looked at before it is taken in. */
+/** Readings from a CSV. */
 function BringReadings() {
   const { session, studio, planId } = usePlanTools();
-  const { problem, take } = useTaken();
-  const [read, setRead] = useState<ReadingsOut | null>(null);
-  const look = (file: File) =>
-    take(async () => {
-      setRead(null);
-      const body = { ...session.question, text: await file.text() };
-      const params = { path: { studio, plan_id: planId } };
-      const address = "/api/studios/{studio}/plans/{plan_id}/growth/read";
-      setRead(await dataOf(client.POST(address, { params, body })));
-      return [];
-    });
-  const takeIn = ({ patch }: ReadingsOut) => {
-    if (patch.length) session.change(...patch);
-    setRead(null);
-  };
   return (
-    <div className="mt-2">
-      <Problem of={problem} className="whitespace-pre-line" />
-      <FileDrop accept=".csv,text/csv" onFile={look}>
-        Bring readings as CSV: date,pool,used and, where it is known, project
-      </FileDrop>
-      {read && (
-        <p className="mt-2 flex items-center gap-3" role="status">
+    <BringCsv<ReadingsOut>
+      look={(text) =>
+        dataOf(
+          client.POST("/api/studios/{studio}/plans/{plan_id}/growth/read", {
+            params: { path: { studio, plan_id: planId } },
+            body: { ...session.question, text },
+          }),
+        )
+      }
+      said={(read) => (
+        <>
           {counted(read.added, "new reading")}, {counted(read.replaced, "reading")} replaced
-          <Button onClick={() => takeIn(read)}>Take them in</Button>
-          <Button onClick={() => setRead(null)}>Leave it</Button>
-        </p>
+        </>
       )}
-    </div>
+    >
+      Bring readings as CSV: date,pool,used and, where it is known, project
+    </BringCsv>
   );
 }
 
@@ -212,10 +194,7 @@ export function Sales() {
         return (
           <Entry key={sale.id} name={sale.name} figure={dateText(sale.opens_on)} open={false}>
             <AllFields model="Sale" path={path} />
-            <p className="mt-1">
-              <RemoveItem path={path} name={sale.name} />{" "}
-              <span className="faint">removes {sale.name}</span>
-            </p>
+            <RemoveLine path={path} name={sale.name} />
           </Entry>
         );
       })}
@@ -243,10 +222,7 @@ export function Batteries() {
             open={false}
           >
             <AllFields model="Battery" path={path} />
-            <p className="mt-1">
-              <RemoveItem path={path} name={battery.name} />{" "}
-              <span className="faint">removes {battery.name}</span>
-            </p>
+            <RemoveLine path={path} name={battery.name} />
           </Entry>
         );
       })}

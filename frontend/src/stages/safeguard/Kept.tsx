@@ -6,7 +6,7 @@ import { Select } from "../../kit/Input";
 import { Row } from "../../kit/Row";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { Choice, RefusedHere } from "../../plan/fields";
-import { RemoveItem } from "../../plan/ItemFieldset";
+import { RemoveLine } from "../../plan/ItemFieldset";
 import { useWhere } from "../../plan/useWhere";
 
 const KEPT = "plan/safekeeping";
@@ -23,7 +23,7 @@ export function Stores() {
           <Entry key={store.id} name={store.name} figure={store.kind ?? "loose disks"} open={false}>
             <Choice field="Store.place_id" path={`${path}/place_id`} options={places} />
             <AllFields model="Store" path={path} skip={["place_id"]} />
-            <Removed path={path} name={store.name} />
+            <RemoveLine path={path} name={store.name} />
           </Entry>
         );
       })}
@@ -70,7 +70,7 @@ export function Places() {
               path={`${path}/inside`}
               options={inside.filter(([id]) => id !== place.id)}
             />
-            <Removed path={path} name={place.name} />
+            <RemoveLine path={path} name={place.name} />
           </Entry>
         );
       })}
@@ -103,7 +103,7 @@ export function Materials() {
           >
             <AllFields model="Material" path={path} skip={["lives_on"]} />
             <Choice field="Material.lives_on" path={`${path}/lives_on`} options={homes} />
-            <Removed path={path} name={material.name} />
+            <RemoveLine path={path} name={material.name} />
           </Entry>
         );
       })}
@@ -149,13 +149,5 @@ export function People() {
       <Choice field="Safekeeping.sign_in" path={`${KEPT}/sign_in`} />
       <Choice field="Safekeeping.alerts" path={`${KEPT}/alerts`} />
     </>
-  );
-}
-
-function Removed({ path, name }: { path: string; name: string }) {
-  return (
-    <p className="mt-1">
-      <RemoveItem path={path} name={name} /> <span className="faint">removes {name}</span>
-    </p>
   );
 }
