@@ -38,6 +38,8 @@ AHEAD_YEARS, MOST_AHEAD_YEARS = 5.0, 15.0
 WEEKS_A_POINT, MOST_POINTS = 4, 130
 UNTOLD_SIGMA = 3.0
 """Where the brief brings nothing readings alone tell the growth: their own mean, nearly freely."""
+QUIET_SHARE = 0.1
+"""Of a usual week's intake: a week with less than that is quiet."""
 KEPT_BYTES = 60_000_000
 DAYS_A_WEEK = 7
 
@@ -317,8 +319,9 @@ def _by_readings(
     past = tide.behind(read.tier, on) + copied_share * tide.behind("all", on)
     told = np.diff(past)
     moved = float(np.abs(seen).sum())
-    if len(seen) and moved and np.abs(told).sum() < moved / 100:
-        # The brief says nothing of what is seen to grow: time alone tells it.
+    to_come = np.abs(np.diff(tide.behind(read.tier, [origin, *days]))).sum()
+    if len(seen) and moved and max(float(np.abs(told).sum()), float(to_come)) < moved / 100:
+        # The brief says nothing of what is seen to grow, nor of what is to come: time alone tells it.
         unit = moved / float(spans.sum())
         level = level_of(
             spans * unit, seen, np.sqrt(spans) * unit,
@@ -328,10 +331,15 @@ def _by_readings(
         has_come = np.arange(1, weeks + 1)[:, None] <= since[None, :]
         weekly = has_come.astype(np.float64) * unit
         start = np.full(len(days), begins)
-        return _Known(level, start, since * unit, weekly, "readings", _days_of(level, on))
-    noise = [tide.week_squares(a, b) * (1 + copied_share) for a, b in pairwise(on)]
-    level = level_of(told, seen, np.array(noise), **_spreads(terms))
+        return _Known(level, start, since * unit, weekly, "readings", _days_of(level, on[1:]))
+    noise = np.array([tide.week_squares(a, b) for a, b in pairwise(on)]) * (1 + copied_share)
     weekly = tide.weekly(read.tier, origin, weeks, days) * (1 + copied_share)
+    # Quiet weeks, in which the brief expects next to nothing, tell neither a level nor how weeks vary.
+    a_week = noise / np.sqrt(np.maximum(spans, 1e-9))
+    usual = max(float(a_week.max(initial=0.0)), float(weekly.max(axis=1, initial=0.0).mean()))
+    telling = np.nonzero(a_week >= usual * QUIET_SHARE)[0]
+    level = level_of(told[telling], seen[telling], noise[telling], **_spreads(terms))
+    on_end = [on[at + 1] for at in telling]
     if read.tier == "work":
         keep = tide.still_hot(origin, days)
         slope = tide.hot(days) - tide.hot([origin]) * keep
@@ -341,11 +349,12 @@ def _by_readings(
         all_of_it = tide.behind(read.tier, from_then) + copied_share * tide.behind("all", from_then)
         slope = all_of_it[1:] - all_of_it[0]
         start = np.full(len(days), begins)
-    return _Known(level, start, slope, weekly, "both", _days_of(level, on))
+    return _Known(level, start, slope, weekly, "both", _days_of(level, on_end))
 
 
-def _days_of(level: Level, on: list[date]) -> tuple[date, ...]:
-    return tuple(on[at + 1] for at in level.left_out)
+def _days_of(level: Level, ends: list[date]) -> tuple[date, ...]:
+    """The days on which increments end that are left out."""
+    return tuple(ends[at] for at in level.left_out)
 
 
 def courses_of(judged: Judged) -> tuple[Course, ...]:

@@ -164,6 +164,19 @@ class Read(unittest.TestCase):
         assert tier.full_on
         self.assertLess(abs((tier.full_on - nothing.as_of).days - weeks * 7), weeks)
 
+    def test_a_calendar_that_begins_later_still_counts_beside_readings_of_quiet_weeks(self) -> None:
+        quiet = demo("one-box").document()
+        quiet["plan"]["brief"] |= {"shoots": [], "stills_bytes_per_week": 0, "exports_bytes_per_week": 0}
+        bundle = bundle_from(quiet)
+        on = [bundle.as_of - timedelta(weeks=4 * n) for n in (3, 2, 1, 0)]
+        told = course(read(bundle, list(zip(on, (22.0, 22.1, 22.2, 22.3), strict=True))), "all")
+        alone = course(bundle, "all")
+        grown = [float(np.interp(400, c.days, c.band[1]) - c.band[1][0]) for c in (told, alone)]
+        self.assertEqual(told.follows, "both")
+        self.assertAlmostEqual(grown[0] / grown[1], 1.0, delta=0.05)
+        widths = [float(np.interp(400, c.days, c.band[2] - c.band[0])) for c in (told, alone)]
+        self.assertAlmostEqual(widths[0] / widths[1], 1.0, delta=0.1)
+
     def test_one_reading_says_what_is_there(self) -> None:
         tier = tier_of(evaluate(read(steady(), [(steady().as_of, 7.5)])))
         self.assertEqual(tier.used_bytes, 7_500_000_000_000)
