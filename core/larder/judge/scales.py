@@ -15,7 +15,7 @@ from larder.plan.layout_words import ONLY_FILES
 from larder.stages.brief import BriefResult
 from larder.stages.copies import CopiesResult
 from larder.stages.costs import CostsResult
-from larder.stages.growth import TIER_WORDS, GrowthResult, month_of
+from larder.stages.growth import TIER_WORDS, TOGETHER, GrowthResult, month_of
 from larder.stages.money import MoneyResult
 from larder.stages.odds import SMALLEST_ODDS, PoolOdds, odds_text
 from larder.stages.pool import PoolResult
@@ -214,7 +214,8 @@ def _filling(scale: Scale, plan: Plan, growth: GrowthResult, rules: HouseRules) 
 
 def _within(name: str) -> str:
     """A tier's own word in the midst of a line; a pool's name stays as it is."""
-    return name.lower() if name in TIER_WORDS.values() else name
+    is_ours = name in TIER_WORDS.values() or name == TOGETHER
+    return name.lower() if is_ours else name
 
 
 def _in_weeks(weeks: int) -> str:

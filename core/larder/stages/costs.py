@@ -166,12 +166,13 @@ def _accounts(
     as_of, stores = bundle.as_of, bundle.plan.safekeeping.stores
     fleets = fleets_of(bundle, tiers)
     grown: dict[int, float] = {}
-    for tier in growth.tiers:
-        for step in tier.steps:
-            if step.price is not None and step.in_use_on is not None and step.order_by is not None:
-                paid = max((step.order_by - as_of).days, 0)
-                month = math.ceil(paid / DAYS_A_MONTH)
-                grown[month] = grown.get(month, 0.0) + float(step.price)
+    # A purchase that serves a tier and the whole stands in both.
+    steps = {step.id: step for tier in growth.tiers for step in tier.steps}
+    for step in steps.values():
+        if step.price is not None and step.in_use_on is not None and step.order_by is not None:
+            paid = max((step.order_by - as_of).days, 0)
+            month = math.ceil(paid / DAYS_A_MONTH)
+            grown[month] = grown.get(month, 0.0) + float(step.price)
     stored = {store.id: stored_bytes(bundle, materials, store.id) for store in stores}
     horizon = max((bundle.plan.brief.horizon_date - as_of).days / DAYS_A_MONTH, 0.0)
     at_horizon = kept.in_month(0) if not horizon else float(np.interp(horizon * DAYS_A_MONTH, *kept))
@@ -293,7 +294,7 @@ def costs_of(judged: Judged) -> CostsResult:
         service_five_years=service[-1],
         break_even=break_even,
         fetch_back=_fetch_back(bundle, judged.of(MATERIALS)),
-        unpriced_steps=sum(step.price is None for tier in growth.tiers for step in tier.steps),
+        unpriced_steps=sum(step.price is None for step in bundle.plan.growth.steps),
         holds_until=full_on,
         sentence=_sentence(break_even, money, ours[-1], portable[-1], service[-1], full_on),
     )

@@ -82,9 +82,14 @@ class ReadTier:
 
 
 def read_tiers(plan: Plan, raw_bytes: Mapping[str, int]) -> tuple[ReadTier, ...]:
-    """Each tier there is, the work first; readings above what the drives of a pool can hold do not count."""
+    """Each tier there is, the work first; readings above what the drives of a pool can hold do not count.
+
+    What services keep may lie in either tier: beside both, all of it together has to fit as well.
+    """
     both = len({pool.tier for pool in plan.pools}) > 1
     tiers: tuple[TierName, ...] = ("work", "archive") if both else ("all",)
+    if both and services_bytes_of(plan.brief):
+        tiers = (*tiers, "all")
     return tuple(_read_tier(plan, tier, raw_bytes) for tier in tiers) if plan.pools else ()
 
 
@@ -103,6 +108,11 @@ def _read_tier(plan: Plan, tier: TierName, raw_bytes: Mapping[str, int]) -> Read
     return ReadTier(tier, sums, len(of_tier) - len(sums) * len(pools))
 
 
+def services_bytes_of(brief: Brief) -> int:
+    """What services keep, listed or not."""
+    return sum(s.count * s.kept_bytes for s in brief.services) + brief.other_services_bytes
+
+
 class Tide:
     """What comes in and where it lies, on any day, by the brief: its steady weeks and its productions."""
 
@@ -116,8 +126,7 @@ class Tide:
         self.calendar = calendar.going_on(self.space.horizon, ends) if repeats else calendar
         self._holdings: dict[tuple[date, tuple[date, ...]], Holdings] = {}
         self.kept_bytes = float(brief.kept_today_bytes)
-        services = sum(s.count * s.kept_bytes for s in brief.services)
-        self.services_bytes = float(services + brief.other_services_bytes)
+        self.services_bytes = float(services_bytes_of(brief))
 
     def _weeks(self, days: list[date]) -> NDArray[np.float64]:
         return np.array([(day - self.as_of).days / DAYS_A_WEEK for day in days])

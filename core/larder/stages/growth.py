@@ -7,7 +7,7 @@ orders by the middle is late in every second case.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Literal, NamedTuple
@@ -29,6 +29,9 @@ from .stage import Judged, Part
 from .tiers import TIERS, TiersResult
 
 TIER_WORDS: dict[TierName, str] = {"work": "Work", "archive": "Archive", "all": "The storage"}
+DAYS_A_MONTH = 30
+TOGETHER = "All of it together"
+"""Both tiers, where services keep something that may lie in either."""
 
 
 class GrowthPoint(Result):
@@ -249,7 +252,7 @@ def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowt
     jumps = set(course.left_out)
     told = TierGrowth(
         id=course.tier,
-        name=pools[0].name if course.tier == "all" and len(pools) == 1 else TIER_WORDS[course.tier],
+        name=_name_of(course.tier, pools),
         plannable_bytes=plannable,
         used_bytes=round(course.today_bytes),
         full_early_on=_day(as_of, fill.early),
@@ -273,6 +276,15 @@ def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowt
         steps=steps,
     )
     return told.model_copy(update={"sentence": _sentence(told)})
+
+
+def _name_of(tier: TierName, pools: Sequence[Pool]) -> str:
+    """What people call it: a lone pool by its name."""
+    if tier != "all":
+        return TIER_WORDS[tier]
+    if len(pools) == 1:
+        return pools[0].name
+    return TIER_WORDS["all"] if len({pool.tier for pool in pools}) == 1 else TOGETHER
 
 
 def _need_at_horizon(course: Course, bundle: Bundle) -> int | None:
@@ -380,13 +392,35 @@ def _read_words(tier: TierGrowth) -> str:
 
 
 def _judge(judged: Judged) -> GrowthResult:
-    tiers = tuple(tier_growth(judged.bundle, judged.of(TIERS), course) for course in judged.of(COURSES))
-    ends = [(t.full_on or date.max, t.full_early_on or date.max, n) for n, t in enumerate(tiers)]
-    first = tiers[min(ends)[2]] if tiers else None
+    courses: tuple[Course, ...] = judged.of(COURSES)
+    tiers = _at_one_day(tier_growth(judged.bundle, judged.of(TIERS), course) for course in courses)
+    first = min(tiers, key=_full_at, default=None)
     return GrowthResult(
         tiers=tiers,
         first=first.id if first else "",
         sentence=first.sentence if first else "There is no pool yet that could fill.",
+    )
+
+
+def _full_at(tier: TierGrowth) -> tuple[int, int]:
+    """When it is full; of the whole and one of its tiers in the same month the tier says it better."""
+    never = date.max.toordinal()
+    middle = tier.full_on.toordinal() if tier.full_on else never
+    early = tier.full_early_on.toordinal() if tier.full_early_on else never
+    later = DAYS_A_MONTH if tier.name == TOGETHER else 0
+    return middle + later, early + later
+
+
+def _at_one_day(tiers: Iterable[TierGrowth]) -> tuple[TierGrowth, ...]:
+    """A purchase that serves a tier and the whole is made once, on the earlier of its days."""
+    tiers = tuple(tiers)
+    earliest: dict[str, StepResult] = {}
+    for step in (step for tier in tiers for step in tier.steps):
+        known = earliest.get(step.id)
+        if known is None or (step.order_by or date.max) < (known.order_by or date.max):
+            earliest[step.id] = step
+    return tuple(
+        tier.model_copy(update={"steps": tuple(earliest[step.id] for step in tier.steps)}) for tier in tiers
     )
 
 

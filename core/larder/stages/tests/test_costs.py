@@ -41,7 +41,8 @@ def ledger(bundle: Bundle, told: Evaluation) -> dict[str, list[Decimal]]:
     pool, drive = plan.pools[0], next(d for d in bundle.catalogue.drives if d.id == plan.pools[0].drive_id)
     service = next((s for s in plan.safekeeping.stores if s.monthly_price_per_tb), None)
     horizon = max((plan.brief.horizon_date - bundle.as_of).days / MONTH, 0)
-    steps = [s for tier in told.growth.tiers for s in tier.steps if s.price is not None and s.order_by]
+    by_id = {s.id: s for tier in told.growth.tiers for s in tier.steps}
+    steps = [s for s in by_id.values() if s.price is not None and s.order_by]
     ours, portable, cloud = [told.money.spent], [Decimal(0)], [Decimal(0)]
     stacks: list[tuple[int, int]] = []
     archive = told.brief.archive_bytes_per_day * rules.working_days_per_week * MONTH / 7 / TB

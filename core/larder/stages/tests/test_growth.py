@@ -101,6 +101,21 @@ class Expected(unittest.TestCase):
         plain = np.interp(horizon + 365.25 * np.arange(1, 3), once.days, once.expected)
         self.assertGreater(yearly[1] - yearly[0], (plain[1] - plain[0]) * 1.3)
 
+    def test_beside_two_tiers_what_services_keep_has_to_fit_into_all_of_it(self) -> None:
+        bundle = demo("tern-and-tide")
+        told = evaluate(bundle)
+        together = tier_of(told, "all")
+        self.assertEqual(together.plannable_bytes, told.tiers.plannable_bytes)
+        lone = course(bundle, "all").expected - course(bundle, "work").expected
+        services = 9 * 300_000_000_000 + 300_000_000_000
+        np.testing.assert_allclose(lone - course(bundle, "archive").expected, services, rtol=1e-6)
+        # A purchase for the archive serves the whole as well, and is made once.
+        steps = [tier_of(told, tier).steps for tier in ("archive", "all")]
+        self.assertEqual(*steps)
+        document = bundle.document()
+        document["plan"]["brief"] |= {"services": [], "other_services_bytes": 0}
+        self.assertEqual([t.id for t in evaluate(bundle_from(document)).growth.tiers], ["work", "archive"])
+
     def test_the_day_it_is_full_is_that_of_the_closed_form(self) -> None:
         bundle = changed(steady(), **SURE)
         tier = tier_of(evaluate(bundle))

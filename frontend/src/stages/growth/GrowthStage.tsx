@@ -50,11 +50,14 @@ export function GrowthStage() {
 /** The answer in a sentence for every tier, what it costs, and what grows. */
 function Asked({ look }: { look: (view: View) => void }) {
   const { growth } = useSnapshot().evaluation;
+  // All of it together says nothing new while one of its tiers is full before it.
+  const isSaid = (id: string) => id !== "all" || growth.first === "all";
+  const said = growth.tiers.filter((tier) => isSaid(tier.id));
   return (
     <>
       <h2>When it is full</h2>
       {growth.tiers.length === 0 && <p className="mt-1">{growth.sentence}</p>}
-      {growth.tiers.map((tier) => (
+      {said.map((tier) => (
         <p key={tier.id} className="mt-1">
           {tier.sentence} <OrderBy tier={tier} />
         </p>
