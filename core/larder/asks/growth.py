@@ -26,7 +26,7 @@ from larder.plan.growth import Step, Way
 from larder.plan.layout_words import more_parity_later
 from larder.plan.new_item import fresh_id
 from larder.plan.pools import Pool
-from larder.stages.growth import grown_by
+from larder.stages.grown_pool import grown_by
 from larder.stages.need import NEED, need_of
 from larder.stages.pool import PoolResult
 from larder.stages.prices import PRICES

@@ -15,7 +15,8 @@ from larder.plan.growth import Step, Way
 from larder.plan.pools import Pool
 from larder.readers.plan_file import bundle_from
 from larder.stages.courses import COURSES, Course, Tide, TierName
-from larder.stages.growth import TierGrowth, grown_by, plannable_of
+from larder.stages.grown_pool import grown_by, plannable_of
+from larder.stages.growth import TierGrowth
 from larder.stages.rates import RATES
 from larder.stages.registry import PARTS
 from larder.stages.stage import judge
