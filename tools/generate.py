@@ -35,6 +35,7 @@ def texts() -> dict[Path, str]:
     from larder.asks.starting_points import STARTING_POINTS
     from larder.base.measures import SIGNS
     from larder.laws.layout import GROUPED_NAMES, LAYOUTS, parse_layout
+    from larder.plan.cautions import CAUTIONS
     from larder.plan.formats import PUBLISHED_CLASSES
     from larder.plan.glossary import bundle_schema, fields
     from larder.plan.house_rules import RULE_REASONS
@@ -58,6 +59,7 @@ def texts() -> dict[Path, str]:
             [{"id": each.id, "title": each.title, "line": each.line} for each in STARTING_POINTS]
         ),
         GENERATED / "terms.json": _text([each.model_dump() for each in trade_terms()]),
+        GENERATED / "cautions.json": _text(CAUTIONS),
         GENERATED / "units.json": _text({unit: asdict(sign) for unit, sign in SIGNS.items()}),
         GENERATED / "rules.json": _text(RULE_REASONS),
         ROOT / "docs" / "bundle.schema.json": _text(bundle_schema()),

@@ -19,7 +19,6 @@ from larder.laws.rebuild import mean_over_surface
 from larder.plan.bays import parse_bays
 from larder.plan.bundle import Bundle
 from larder.plan.catalogue import CatalogueBox, CatalogueDrive, amount_of
-from larder.plan.cautions import CAUTIONS
 from larder.plan.drive_swap import fits_its_bays
 from larder.plan.enclosure import Interface, fits
 from larder.plan.growth import Step, Way
@@ -98,7 +97,6 @@ class GrowthAsked(Result):
     earlier: Earlier | None
     projects: tuple[ProjectGrown, ...]
     drive_prices: tuple[DrivePrice, ...]
-    cautions: dict[str, tuple[str, ...]]
 
 
 def growth_asked(bundle: Bundle) -> GrowthAsked:
@@ -110,7 +108,6 @@ def growth_asked(bundle: Bundle) -> GrowthAsked:
         earlier=_earlier(judged),
         projects=tuple(sorted(_grown(bundle), key=lambda p: -p.grown_bytes)),
         drive_prices=drive_prices(judged),
-        cautions=dict(CAUTIONS),
     )
 
 

@@ -7952,10 +7952,6 @@ export interface components {
             projects: components["schemas"]["ProjectGrown"][];
             /** Drive Prices */
             drive_prices: components["schemas"]["DrivePrice"][];
-            /** Cautions */
-            cautions: {
-                [key: string]: string[];
-            };
         };
         /**
          * PoolWays

@@ -1,11 +1,16 @@
+import cautions from "../generated/cautions.json";
+
+type Work = keyof typeof cautions;
+
 /** The usual cautions, where the work is. */
-export function Cautions({ of }: { of: readonly string[] }) {
-  if (of.length === 0) return null;
+export function Cautions({ of }: { of: readonly Work[] }) {
   return (
     <ul className="caution mt-2 text-sm" aria-label="Cautions">
-      {of.map((each) => (
-        <li key={each}>{each}</li>
-      ))}
+      {of
+        .flatMap((work) => cautions[work])
+        .map((each) => (
+          <li key={each}>{each}</li>
+        ))}
     </ul>
   );
 }

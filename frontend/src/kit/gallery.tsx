@@ -190,7 +190,7 @@ function Said() {
         <span>Somebody else&apos;s changes came in with yours.</span>
         <Button look="text">Dismiss</Button>
       </Notice>
-      <Cautions of={["Label before you pull.", "Two people for heavy units."]} />
+      <Cautions of={["drives"]} />
       <Problem of="What is wrong, and what would be right." />
       <Waiting>Working it out …</Waiting>
       <Line>

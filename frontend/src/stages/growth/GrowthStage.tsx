@@ -153,11 +153,11 @@ function Answered({ view }: { view: "ways" | "prices" }) {
   if (!answer.data) {
     return answer.error ? <Problem of={answer.error} /> : <Waiting>Reckoning …</Waiting>;
   }
-  const { pools, earlier, projects, drive_prices, cautions } = answer.data;
+  const { pools, earlier, projects, drive_prices } = answer.data;
   if (view === "prices") return <Prices rows={drive_prices} />;
   return (
     <>
-      <Ways pools={pools} mayWrite={mayWrite} cautions={cautions.drives ?? []} />
+      <Ways pools={pools} mayWrite={mayWrite} />
       <Grown earlier={earlier ?? null} projects={projects} />
     </>
   );

@@ -4,10 +4,8 @@ import { Heads, Table } from "../../kit/Table";
 import { Figure } from "../../plan/Figure";
 import { useSnapshot } from "../../plan/context";
 import type { ReactNode } from "react";
-import { useGrowth } from "./useGrowth";
 
 const watts = (value: number) => `${whole(value)} W`;
-const NO_CAUTIONS: Record<string, readonly string[]> = {};
 
 const HEADS = [
   "Box",
@@ -24,14 +22,12 @@ const HEADS = [
 /** What supplies, circuit, room and batteries have to bear, with the cautions of that work. */
 export function PowerRoom() {
   const { power } = useSnapshot().evaluation;
-  const cautions = useGrowth().data?.cautions ?? NO_CAUTIONS;
-  const of = (...works: string[]) => works.flatMap((work) => cautions[work] ?? []);
   return (
     <>
       <Boxes />
-      <Cautions of={of("mains", "rack", "opening")} />
+      <Cautions of={["mains", "rack", "opening"]} />
       <Bears />
-      <Cautions of={of("air", "battery", "cabling")} />
+      <Cautions of={["air", "battery"]} />
       <StandStill />
       {power.assumed.length > 0 && (
         <p className="faint mt-2 text-sm">Not said, so assumed: {power.assumed.join("; ")}.</p>
@@ -57,7 +53,12 @@ function Boxes() {
                 <td className="num">{watts(box.surge_watts)}</td>
                 <td className="num">{box.supply_watts ? watts(box.supply_watts) : "not said"}</td>
                 <td className="num">{box.carried_share ? shareText(box.carried_share) : ""}</td>
-                <td className="num">{watts(box.wall_busy_watts)}</td>
+                <td className="num whitespace-nowrap">
+                  {watts(box.wall_busy_watts)}
+                  {box.efficiency > 0 && (
+                    <span className="faint text-sm"> at {shareText(box.efficiency)}</span>
+                  )}
+                </td>
                 <td className="num">{box.noise_dba ? `${whole(box.noise_dba)} dB(A)` : ""}</td>
                 <td className="num">{box.mass_kg ? `${box.mass_kg.toFixed(1)} kg` : ""}</td>
               </tr>

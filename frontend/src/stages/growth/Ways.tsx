@@ -6,15 +6,7 @@ import { Heads, Table } from "../../kit/Table";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 
 /** The ways out of every pool when it is full, with what its layout does not allow. */
-export function Ways({
-  pools,
-  mayWrite,
-  cautions,
-}: {
-  pools: GrowthAsked["pools"];
-  mayWrite: boolean;
-  cautions: readonly string[];
-}) {
+export function Ways({ pools, mayWrite }: { pools: GrowthAsked["pools"]; mayWrite: boolean }) {
   return (
     <>
       {pools.map((pool) => (
@@ -40,7 +32,7 @@ export function Ways({
         What is planned is bought when the pool is full by the early edge of its band, one after the
         other. Times are under load, at the share that a rebuild gets.
       </p>
-      <Cautions of={cautions} />
+      <Cautions of={["drives"]} />
     </>
   );
 }

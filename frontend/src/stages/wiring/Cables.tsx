@@ -1,5 +1,6 @@
 import { client, type Cable } from "../../api/client";
 import { Button, LINK } from "../../kit/Button";
+import { Cautions } from "../../kit/Cautions";
 import { Behind } from "../../kit/Fold";
 import { Problem } from "../../kit/Problem";
 import { Heads, Table } from "../../kit/Table";
@@ -49,6 +50,7 @@ function List() {
           ))}
         </tbody>
       </Table>
+      <Cautions of={["cabling"]} />
     </div>
   );
 }
