@@ -93,6 +93,20 @@ class Growing(unittest.TestCase):
         evidence = cleared(self, bundle, "snapshots-hold-more-than-their-reserve")
         self.assertEqual(evidence["Held and not free"], 6 * TB)
 
+    def test_what_is_deleted_from_a_pool_for_work_is_what_comes_in_where_nobody_says_more(self) -> None:
+        told = evaluate(demo("tern-and-tide"))
+        (held,) = [each for each in told.snapshots if each.pool_id == "hot"]
+        a_day = told.brief.growth_bytes_per_week / 7
+        # Two volumes share it; only the one with snapshots holds any back.
+        self.assertAlmostEqual(held.deleted_bytes_per_day, a_day, delta=2)
+        self.assertAlmostEqual(held.held_bytes, a_day * 14, delta=20)
+        self.assertEqual(
+            evaluate(built(volumes=[{"id": "v", "name": "V", "pool_id": "main", "snapshot_days": 30}]))
+            .snapshots[0]
+            .held_bytes,
+            0,
+        )
+
 
 class Power(unittest.TestCase):
     def test_a_supply_that_cannot_start_its_disks(self) -> None:

@@ -117,6 +117,10 @@ class Ledger(unittest.TestCase):
                 # A straight line through four weeks told at months: cents may fall either way.
                 self.assertAlmostEqual(ours, plain, delta=Decimal("0.02") * (month + 1), msg=f"{way} {month}")
         even = told.costs.break_even
+        lesser = [min(a, b) for a, b in zip(expected["portable"], expected["service"], strict=True)]
+        both = [a <= b for a, b in zip(expected["plan"], lesser, strict=True)]
+        since = next((n for n in range(61) if all(both[n:])), None)
+        self.assertEqual(even.either, None if since is None else day(bundle, since))
         for way in ("portable", "service"):
             cheaper = [a <= b for a, b in zip(expected["plan"], expected[way], strict=True)]
             since = next((n for n in range(61) if all(cheaper[n:])), None)
@@ -152,9 +156,18 @@ class Ledger(unittest.TestCase):
         told = evaluate(Bundle.model_validate(empty)).costs
         self.assertEqual((told.portable_five_years, told.service_five_years), (0, 0))
 
+    def test_to_get_it_all_back_once(self) -> None:
+        bundle = planned(plan__safekeeping__stores__s__retrieval_price_per_tb="12.00")
+        told = evaluate(bundle)
+        self.assertEqual(told.costs.fetch_back, cents(12 * told_bytes(told, "archive") / TB))
+        self.assertEqual(evaluate(planned()).costs.fetch_back, 0)
+
     def test_what_the_plan_does_not_hold_is_said(self) -> None:
         costs = evaluate(planned(plan__brief__kept_today_bytes=60 * TB)).costs
-        self.assertIsNotNone(costs.holds_until)
+        fulls = [
+            t.grown_full_on for t in evaluate(planned(plan__brief__kept_today_bytes=60 * TB)).growth.tiers
+        ]
+        self.assertEqual(costs.holds_until, min(on for on in fulls if on))
         self.assertIn("it is full in", costs.sentence)
 
 

@@ -102,6 +102,31 @@ class Expected(unittest.TestCase):
         plain = np.interp(horizon + 365.25 * np.arange(1, 3), once.days, once.expected)
         self.assertGreater(yearly[1] - yearly[0], (plain[1] - plain[0]) * 1.3)
 
+    def test_copies_in_a_tier_grow_and_vary_with_what_they_are_of(self) -> None:
+        bundle = changed(demo("tern-and-tide"), house_rules__week_spread_percent=300)
+        document = bundle.document()
+        document["plan"]["safekeeping"]["copies"] = []
+        bare = course(bundle_from(document), "archive")
+        told = course(bundle, "archive")
+        at = [float(np.interp(490, c.days, c.expected)) for c in (told, bare)]
+        copied = evaluate(bundle).brief.copied_archive_bytes
+        self.assertAlmostEqual((at[0] - at[1]) / copied, 1.0, delta=0.02)
+        width = [float(np.interp(490, c.days, c.band[2] - c.band[0])) for c in (told, bare)]
+        kept = sum(
+            p.bytes for p in evaluate(bundle_from(document)).brief.need_parts if "services" not in p.step
+        )
+        self.assertAlmostEqual(width[0] / width[1], 1 + copied / kept, delta=0.03)
+
+    def test_the_tier_that_is_full_first_is_named(self) -> None:
+        told = evaluate(demo("tern-and-tide")).growth
+        self.assertEqual(
+            (told.first, told.sentence),
+            ("archive", tier_of(evaluate(demo("tern-and-tide")), "archive").sentence),
+        )
+        # Where services keep much, the whole is full long before either tier.
+        crowded = changed(demo("tern-and-tide"), plan__brief__services__backups__kept_bytes=4 * TB)
+        self.assertEqual(evaluate(crowded).growth.first, "all")
+
     def test_beside_two_tiers_what_services_keep_has_to_fit_into_all_of_it(self) -> None:
         bundle = demo("tern-and-tide")
         told = evaluate(bundle)

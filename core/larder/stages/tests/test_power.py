@@ -54,6 +54,20 @@ class Boxes(unittest.TestCase):
         self.assertAlmostEqual(found.boxes[0].idle_watts, 35 + 9 * 5.0)
         self.assertEqual(found.assumed, ("B: by kind of processor and drive",))
 
+    def test_a_cache_is_in_its_slots_or_in_the_first_box(self) -> None:
+        cache = {
+            "id": "c", "name": "C", "pool_id": "main", "drive_bytes": TB, "drive_count": 2, "read_bytes_per_s": 3e9,
+            "write_bytes_per_s": 1e9,
+        }  # fmt: skip
+        boxes = [BOX | {"flash_slots": 2}, BOX | {"id": "d", "name": "D", "flash_slots": 2}]
+        found = [
+            power(stocked({"bays": "b:1-9"}, boxes=boxes, wiring={}, caches=[cache | {"bays": bays}])).boxes
+            for bays in ("", "d:f1-2")
+        ]
+        self.assertEqual([[box.drives for box in each] for each in found], [[11, 0], [9, 2]])
+        self.assertAlmostEqual(found[1][1].busy_watts, 40 + 2 * 7.0)
+        self.assertAlmostEqual(found[1][1].efficiency, 0.80 + 0.07 * (54 / 300 - 0.1) / 0.1)
+
     def test_drives_in_no_box_are_counted(self) -> None:
         bundle = stocked({"bays": ""}, boxes=[], wiring={}, caches=[])
         (none,) = power(bundle).boxes
