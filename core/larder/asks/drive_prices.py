@@ -200,12 +200,9 @@ def _flash(judged: Judged, asked: _Asked, bay: Decimal) -> Iterator[BuiltPool]:
             if pool is None:
                 continue
             result = pool_stage(pool, asked.streams, PoolSetting(drive=drive))
-            enough = result.plannable_bytes >= asked.hold_bytes
-            if (
-                enough
-                and result.read.middle_bytes_per_s >= asked.read_bytes_per_s
-                and (result.write.middle_bytes_per_s >= asked.write_bytes_per_s)
-            ):
+            is_enough = result.plannable_bytes >= asked.hold_bytes
+            is_quick = result.read.middle_bytes_per_s >= asked.read_bytes_per_s
+            if is_enough and is_quick and result.write.middle_bytes_per_s >= asked.write_bytes_per_s:
                 price = (prices[drive.id].amount + bay) * count
                 yield _built(f"{count} × {drive.name}", count, result.plannable_bytes,
                              result.read.middle_bytes_per_s, price)  # fmt: skip

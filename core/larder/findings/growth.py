@@ -9,7 +9,7 @@ from larder.base.patch import Operation, set_fields
 from larder.base.units import TB
 from larder.plan.bundle import MOST_BOUGHT, Purchase
 from larder.plan.new_item import fresh_id
-from larder.stages.costs import MONTHS, kept_of, month_end, stored_bytes
+from larder.stages.costs import MONTHS, kept_of, month_end, store_month, stored_bytes
 from larder.stages.courses import COURSES
 from larder.stages.growth import GROWTH, TierGrowth
 from larder.stages.materials import MATERIALS
@@ -150,22 +150,18 @@ def cloud_cost_overtakes_own_copy(f: Figures) -> Iterator[Found]:
     rules, materials = f.bundle.house_rules, f.of(MATERIALS)
     courses = f.of(COURSES)
     kept = kept_of(courses[-1] if courses else None)
-    now = kept.in_month(0)
     for store in f.bundle.plan.safekeeping.stores:
         fixed, growing = stored_bytes(f.bundle, materials, store.id)
-        a_month = float(store.monthly_price_per_tb or 0)
-        if store.kind != "a service" or not a_month or fixed + growing <= 0:
+        if store.kind != "a service" or not store.monthly_price_per_tb or fixed + growing <= 0:
             continue
         drives = math.ceil((fixed + growing) / (rules.portable_tb * TB))
         times = math.ceil(MONTHS / (rules.portable_years * 12))
         own = drives * rules.portable_price * times
-        horizon = max((f.bundle.plan.brief.horizon_date - f.bundle.as_of).days / 30.4375, 0.0)
-        at_horizon = kept.in_month(round(horizon)) or now or 1.0
+        of_month = store_month(f.bundle, materials, kept, store)
         spent, month = 0.0, 0
         while spent <= own and month < MONTHS:
             month += 1
-            spent += a_month * (fixed + growing * kept.in_month(month) / at_horizon) / TB
-            spent += float(store.yearly_price or 0) / 12
+            spent += of_month(month)
         if spent <= own:
             continue
         since = month_end(f.bundle.as_of, month)

@@ -24,6 +24,7 @@ from larder.base.results import Result
 from larder.base.units import DAYS_A_YEAR, TB
 from larder.plan.bundle import Bundle
 from larder.plan.house_rules import HouseRules
+from larder.plan.safekeeping import Store
 
 from .brief import BRIEF
 from .courses import COURSES, Course
@@ -173,22 +174,10 @@ def _accounts(
             paid = max((step.order_by - as_of).days, 0)
             month = math.ceil(paid / DAYS_A_MONTH)
             grown[month] = grown.get(month, 0.0) + float(step.price)
-    stored = {store.id: stored_bytes(bundle, materials, store.id) for store in stores}
-    horizon = max((bundle.plan.brief.horizon_date - as_of).days / DAYS_A_MONTH, 0.0)
-    at_horizon = kept.in_month(0) if not horizon else float(np.interp(horizon * DAYS_A_MONTH, *kept))
+    paid_for = [store_month(bundle, materials, kept, store) for store in stores]
 
     def of_stores(month: int) -> float:
-        if not month:
-            return 0.0
-        on, paid = month_end(as_of, month), 0.0
-        for store in stores:
-            if store.ends_on is not None and on > store.ends_on:
-                continue
-            fixed, growing = stored[store.id]
-            share = kept.in_month(month) / at_horizon if at_horizon else 1.0
-            paid += float(store.yearly_price or 0) / 12
-            paid += float(store.monthly_price_per_tb or 0) * (fixed + growing * share) / TB
-        return paid
+        return sum(of_month(month) for of_month in paid_for)
 
     return (
         Account("growing", "Growing", lambda month: grown.get(month, 0.0)),
@@ -196,6 +185,28 @@ def _accounts(
         Account("replacements", "Drives that die, by rate", lambda m: sum(f.of_month(m) for f in fleets)),
         Account("stores", "Copies kept elsewhere", of_stores),
     )
+
+
+def store_month(
+    bundle: Bundle, materials: tuple[Kept, ...], kept: KeptByMonth, store: Store
+) -> Callable[[int], float]:
+    """What a store costs in a month: by the year, and by the TB that lies there then; 0 on the first day.
+
+    What is sized until the horizon has grown so far by then, and goes on with all that is kept.
+    """
+    fixed, growing = stored_bytes(bundle, materials, store.id)
+    horizon = max((bundle.plan.brief.horizon_date - bundle.as_of).days, 0)
+    at_horizon = float(np.interp(horizon, *kept))
+    per_tb, a_year = float(store.monthly_price_per_tb or 0), float(store.yearly_price or 0)
+
+    def of_month(month: int) -> float:
+        is_over = store.ends_on is not None and month_end(bundle.as_of, month) > store.ends_on
+        if not month or is_over:
+            return 0.0
+        share = kept.in_month(month) / at_horizon if at_horizon else 1.0
+        return a_year / 12 + per_tb * (fixed + growing * share) / TB
+
+    return of_month
 
 
 def stored_bytes(bundle: Bundle, materials: tuple[Kept, ...], store_id: str) -> tuple[float, float]:

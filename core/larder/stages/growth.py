@@ -26,7 +26,7 @@ from .stage import Judged, Part
 from .tiers import TIERS, TiersResult
 
 TIER_WORDS: dict[TierName, str] = {"work": "Work", "archive": "Archive", "all": "The storage"}
-DAYS_A_MONTH = 30
+SAME_MONTH_DAYS = 30
 TOGETHER = "All of it together"
 """Both tiers, where services keep something that may lie in either."""
 
@@ -306,7 +306,7 @@ def _full_at(tier: TierGrowth) -> tuple[int, int]:
     never = date.max.toordinal()
     middle = tier.full_on.toordinal() if tier.full_on else never
     early = tier.full_early_on.toordinal() if tier.full_early_on else never
-    later = DAYS_A_MONTH if tier.name == TOGETHER else 0
+    later = SAME_MONTH_DAYS if tier.name == TOGETHER else 0
     return middle + later, early + later
 
 
