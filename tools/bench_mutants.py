@@ -3,7 +3,8 @@
 ``python tools/bench_mutants.py [--count N] [--seed S] [--list FILE]``: mutants are drawn by seed, evenly
 over the modules. Each runs in a child that was forked before anything of the core was imported, sees the
 module with its one fault, and ends with the first test that fails; tests that have not ended after
-two minutes count as caught, for the sound code needs less than half of that. Survivors are printed with file, line and change.
+two minutes count as caught, for the sound code needs less than half of that. Survivors are printed with
+file, line and change.
 """
 
 from __future__ import annotations
