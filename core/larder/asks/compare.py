@@ -13,7 +13,6 @@ from larder.base.errors import Refused
 from larder.base.patch import Operation, set_fields
 from larder.base.problems import refusals
 from larder.base.results import Result
-from larder.base.units import TB
 from larder.laws.capacity import default_filesystem
 from larder.laws.layout import Family, Layout, parse_layout
 from larder.plan.bundle import Bundle
@@ -21,6 +20,7 @@ from larder.plan.catalogue import amount_of, prices_on
 from larder.plan.drive_swap import fits_its_bays, swap_patch, swapped_fields
 from larder.plan.layout_words import layouts_for, words_of
 from larder.plan.pools import Pool, layout_fields
+from larder.stages.money import per_tb
 from larder.stages.pool import PoolResult, pool_stage
 from larder.stages.pool_setting import SETTINGS, PoolSetting
 from larder.stages.registry import PARTS
@@ -160,6 +160,4 @@ def _filesystem(pool: Pool, layout: Layout) -> str:
 
 
 def _price_per_tb(result: PoolResult) -> Decimal | None:
-    if result.drives_price is None or not result.plannable_bytes:
-        return None
-    return (result.drives_price * TB / result.plannable_bytes).quantize(Decimal("0.01"))
+    return None if result.drives_price is None else per_tb(result.drives_price, result.plannable_bytes)

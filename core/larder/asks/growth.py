@@ -26,6 +26,7 @@ from larder.plan.layout_words import more_parity_later
 from larder.plan.new_item import fresh_id
 from larder.plan.pools import Pool
 from larder.stages.grown_pool import grown_by
+from larder.stages.money import per_tb
 from larder.stages.need import NEED, need_of
 from larder.stages.pool import PoolResult
 from larder.stages.prices import PRICES
@@ -72,7 +73,7 @@ class PoolWays(Result):
 
 
 class Earlier(Result):
-    """What it buys to retire everything a week earlier than planned; days that a tier lasts longer."""
+    """What it buys to retire everything a week earlier than planned, at the fullest."""
 
     weeks: int
     freed_bytes: int
@@ -140,7 +141,7 @@ class _Asked:
     """One pool that is to grow, by at least a year's growth of its tier where it can."""
 
     def __init__(self, judged: Judged, pool: Pool, result: PoolResult) -> None:
-        self.judged, self.pool, self.result = judged, pool, result
+        self.pool, self.result = pool, result
         self.bundle = judged.bundle
         self.layout = parse_layout(pool.layout)
         self.prices = judged.of(PRICES)
@@ -300,15 +301,11 @@ class _Asked:
         if grown.why_not:
             return _cannot(step.way, name, grown.why_not)
         planned = step.model_copy(update={"name": name[:80], "price": price})
-        per_tb = (
-            None
-            if price is None or not grown.adds_bytes
-            else (price * 10**12 / grown.adds_bytes).quantize(Decimal("0.01"))
-        )
+        each = None if price is None else per_tb(price, grown.adds_bytes)
         patch = (Operation(op="add", path="plan/growth/steps", value=planned.model_dump(mode="json")),)
         return GrowWay(
             way=step.way, name=name, adds_bytes=grown.adds_bytes, takes_seconds=seconds, price=price,
-            price_per_tb=per_tb, risk=risk, why_not="", patch=patch,
+            price_per_tb=each, risk=risk, why_not="", patch=patch,
         )  # fmt: skip
 
 

@@ -11,7 +11,7 @@ from larder.plan.bundle import MOST_BOUGHT, Purchase
 from larder.plan.new_item import fresh_id
 from larder.stages.costs import MONTHS, kept_of, month_end, store_month, stored_bytes
 from larder.stages.courses import COURSES
-from larder.stages.growth import GROWTH, TierGrowth
+from larder.stages.growth import GROWTH, TierGrowth, month_of
 from larder.stages.materials import MATERIALS
 from larder.stages.money import MONEY
 from larder.stages.registry import GROWTH_STAGE
@@ -117,7 +117,6 @@ def price_past_its_date(f: Figures) -> Iterator[Found]:
 def pick_list_lacks_parts(f: Figures) -> Iterator[Found]:
     """What boxes and wires need, no box brings and nothing that is bought serves as."""
     plan = f.bundle.plan
-    prices = {line.id: line.unit_price for line in f.of(MONEY).lines if line.is_lacking}
     for line in f.of(MONEY).lines:
         if not line.is_lacking:
             continue
@@ -127,7 +126,7 @@ def pick_list_lacks_parts(f: Figures) -> Iterator[Found]:
                 "name": line.name,
                 "part": line.id,
                 "count": min(line.count, MOST_BOUGHT),
-                "unit_price": prices[line.id],
+                "unit_price": line.unit_price,
                 "priced_on": line.priced_on,
             }
         )
@@ -148,8 +147,7 @@ def pick_list_lacks_parts(f: Figures) -> Iterator[Found]:
 def cloud_cost_overtakes_own_copy(f: Figures) -> Iterator[Found]:
     """A service that in all costs more within five years than loose drives of one's own for the same."""
     rules, materials = f.bundle.house_rules, f.of(MATERIALS)
-    courses = f.of(COURSES)
-    kept = kept_of(courses[-1] if courses else None)
+    kept = kept_of(f.of(COURSES))
     for store in f.bundle.plan.safekeeping.stores:
         fixed, growing = stored_bytes(f.bundle, materials, store.id)
         if store.kind != "a service" or not store.monthly_price_per_tb or fixed + growing <= 0:
@@ -167,7 +165,7 @@ def cloud_cost_overtakes_own_copy(f: Figures) -> Iterator[Found]:
         since = month_end(f.bundle.as_of, month)
         yield Found(
             at=store.id,
-            title=f"{store.name} costs more than drives of one's own from {since:%B %Y} on",
+            title=f"{store.name} costs more than drives of one's own from {month_of(since)} on",
             evidence=(
                 Evidence(label="Months until then", value=month, unit="count"),
                 Evidence(label="Drives for the same, for five years", value=own, unit="money"),

@@ -206,7 +206,7 @@ def _filling(scale: Scale, plan: Plan, growth: GrowthResult, rules: HouseRules) 
                     "have": float(tier.plannable_bytes),
                     "need": float(tier.need_at_horizon_bytes),
                     "ratio": ratio,
-                    "because": f"plannable, against what readings say of {horizon:%B %Y}",
+                    "because": f"plannable, against what readings say of {month_of(horizon)}",
                 }
             )
     return scale

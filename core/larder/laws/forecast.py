@@ -65,7 +65,6 @@ def level_of(
     *,
     level_sigma: float,
     week_spread: float,
-    level_mean: float = 1.0,
 ) -> Level:
     """The level after increments were seen; none leave what is believed at first.
 
@@ -83,9 +82,9 @@ def level_of(
     variances = (spreads[:, None] * v[None, :]) ** 2
     prior = np.where(is_wide, level_sigma * WIDE_TIMES, level_sigma) ** -2.0
     precision = prior + (e**2 / variances).sum(axis=1)
-    means = (level_mean * prior + (e * s / variances).sum(axis=1)) / precision
+    means = (prior + (e * s / variances).sum(axis=1)) / precision
     # log p(seen | spread), the level integrated out.
-    fit = (s**2 / variances).sum(axis=1) + level_mean**2 * prior - means**2 * precision
+    fit = (s**2 / variances).sum(axis=1) + prior - means**2 * precision
     log_odds = -0.5 * (fit + np.log(variances).sum(axis=1) + np.log(precision / prior))
     log_odds += np.log(np.where(is_wide, WIDE_ODDS, 1 - WIDE_ODDS)) - 0.5 * (octaves / SPREAD_SIGMA) ** 2
     weights = np.exp(log_odds - log_odds.max())

@@ -13,7 +13,6 @@ from itertools import pairwise
 BTU_PER_H_A_WATT = 3.412
 AIR_WATTS_PER_DEGREE_AND_M3_PER_H = 1.2 * 1005 / 3600
 """What a cubic metre of air an hour carries off for each degree it is warmer when it leaves."""
-HOURS_A_MONTH = 8766 / 12
 EFFICIENCY: tuple[tuple[float, float], ...] = (
     (0.0, 0.50), (0.05, 0.70), (0.10, 0.80), (0.20, 0.87), (0.50, 0.90), (1.0, 0.87),
 )  # fmt: skip

@@ -132,6 +132,11 @@ class Occupant:
     kind: str
     is_cache: bool
 
+    @property
+    def placed(self) -> tuple[Bay, ...]:
+        """The bays that hold its drives; those beyond are kept for growth."""
+        return self.bays[: len(self.drives_bytes)]
+
     def lies(self, at: int) -> Lies:
         """What the ``at``-th of its bays holds."""
         if at >= len(self.drives_bytes):

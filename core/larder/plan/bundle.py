@@ -117,7 +117,13 @@ class Plan(Value):
                     self._check_pool(f"brief/timetable/jobs/{job.id}/{field}", pool_id)
         check_wiring(self)
         self._check_safekeeping()
-        self.growth.check_pools((pool.id for pool in self.pools), "growth")
+        self._check_growth()
+
+    def _check_growth(self) -> None:
+        """Readings and steps are of pools that there are."""
+        for kind, items in (("readings", self.growth.readings), ("steps", self.growth.steps)):
+            for item in items:
+                self._check_pool(f"growth/{kind}/{item.id}/pool_id", item.pool_id)
 
     def _check_homes(self) -> None:
         """Who works on a named pool works on one that is there, and beside an archive not on that."""
@@ -195,9 +201,7 @@ class Plan(Value):
                 raise Refused(where, said, f"at most {MOST_BAYS_IN_ALL} bays and flash slots in all")
 
     def _check_pool(self, where: str, pool_id: str) -> None:
-        pools = [pool.id for pool in self.pools]
-        if pool_id not in pools:
-            raise Refused(where, pool_id, f"the id of a pool of this plan ({', '.join(pools)})")
+        check_known(where, pool_id, [pool.id for pool in self.pools], "a pool of this plan")
 
     def _check_shared_spares(self, pool: Pool) -> None:
         """Another pool's hot spares stand in for any member of ``pool``."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -89,13 +88,3 @@ class Growth(Value):
                     "a day of which this pool has no reading yet",
                 )
             seen.add(key)
-
-    def check_pools(self, known: Iterable[str], where: str) -> None:
-        """Raise :class:`Refused` for readings and steps of pools that there are not."""
-        known = list(known)
-        listed = ", ".join(known) or "there is none yet"
-        for kind, items in (("readings", self.readings), ("steps", self.steps)):
-            for item in items:
-                if item.pool_id not in known:
-                    path = f"{where}/{kind}/{item.id}/pool_id"
-                    raise Refused(path, item.pool_id, f"the id of a pool of this plan ({listed})")

@@ -28,7 +28,7 @@ from larder.plan.safekeeping import Store
 
 from .brief import BRIEF
 from .courses import COURSES, Course
-from .growth import GROWTH, GrowthResult
+from .growth import GROWTH, GrowthResult, month_of
 from .materials import MATERIALS, Kept
 from .money import CENT, MONEY, MoneyResult
 from .power import POWER, PowerResult
@@ -147,10 +147,11 @@ class KeptByMonth(NamedTuple):
         return float(np.interp(month * DAYS_A_MONTH, self.days, self.bytes))
 
 
-def kept_of(course: Course | None) -> KeptByMonth:
-    """All that is kept, once, as the brief and the readings have it grow."""
-    if course is None:
+def kept_of(courses: tuple[Course, ...]) -> KeptByMonth:
+    """All that is kept, once, as the brief and the readings of the last tier have it grow."""
+    if not courses:
         return KeptByMonth(np.array([0.0]), np.array([0.0]))
+    course = courses[-1]
     level = course.level.mean if course.follows == "both" else 1.0
     return KeptByMonth(course.days, course.kept[0] + (course.kept - course.kept[0]) * max(level, 0.0))
 
@@ -256,11 +257,9 @@ def running(first: Decimal, months: list[Decimal]) -> list[Decimal]:
 def costs_of(judged: Judged) -> CostsResult:
     """The ledger of five years."""
     bundle, rules = judged.bundle, judged.bundle.house_rules
-    courses, growth, money = judged.of(COURSES), judged.of(GROWTH), judged.of(MONEY)
-    kept = kept_of(courses[-1] if courses else None)
-    accounts = _accounts(
-        bundle, judged.of(TIERS), growth, judged.of(POWER), judged.of(MATERIALS), kept
-    )  # fmt: skip
+    growth, money = judged.of(GROWTH), judged.of(MONEY)
+    kept = kept_of(judged.of(COURSES))
+    accounts = _accounts(bundle, judged.of(TIERS), growth, judged.of(POWER), judged.of(MATERIALS), kept)
     months = range(MONTHS + 1)
     by_account = {a.id: [_cents(a.of_month(month)) for month in months] for a in accounts}
     monthly = [sum((by_account[a.id][month] for a in accounts), Decimal(0)) for month in months]
@@ -340,13 +339,15 @@ def _sentence(
         if not total:
             continue
         words.append(
-            f"costs less than {name} from {since:%B %Y} on"
+            f"costs less than {name} from {month_of(since)} on"
             if since
             else f"costs more than {name} in five years"
         )
     if not words:
         return "Nothing is kept yet that other ways of keeping would cost."
-    lasts = f" But it is full in {full_on:%B %Y}, and what is bought then is not planned." if full_on else ""
+    lasts = (
+        f" But it is full in {month_of(full_on)}, and what is bought then is not planned." if full_on else ""
+    )
     sure = " Some things have no price yet." if money.unpriced or money.lacking else ""
     return f"This plan {' and '.join(words)}.{lasts}{sure}"
 

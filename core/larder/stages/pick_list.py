@@ -14,7 +14,6 @@ from decimal import Decimal
 from typing import Literal
 
 from larder.base.results import Result
-from larder.plan.bays import Bay, Occupant
 from larder.plan.bundle import PartKind, Plan
 from larder.plan.catalogue import Price
 from larder.plan.ports import seats_of, wanted_ports
@@ -71,7 +70,7 @@ def pick_rows(lines: Iterable[PickLine], currency: str) -> Iterator[list[str]]:
 def parts_needed(plan: Plan) -> Counter[PartKind]:
     """How many of each part the boxes and wires of a plan want, that no box brings."""
     needed: Counter[PartKind] = Counter()
-    drives = Counter(bay.box_id for occupant in plan.occupants() for bay in _placed(occupant))
+    drives = Counter(bay.box_id for occupant in plan.occupants() for bay in occupant.placed)
     for box in plan.boxes:
         in_box = drives[box.id]
         needed["rails"] += box.form == "rack" and not box.brings_rails
@@ -87,11 +86,6 @@ def parts_needed(plan: Plan) -> Counter[PartKind]:
         if link.adapter and near.kind == "seat":
             needed["adapter"] += seats.get(near.id, 0)
     return +needed
-
-
-def _placed(occupant: Occupant) -> tuple[Bay, ...]:
-    """The bays that hold its drives; those beyond are kept for growth."""
-    return occupant.bays[: len(occupant.drives_bytes)]
 
 
 def pick_list(plan: Plan, tiers: TiersResult, prices: dict[str, Price]) -> tuple[PickLine, ...]:

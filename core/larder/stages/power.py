@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from larder.base.results import Result
+from larder.base.units import DAYS_A_YEAR
 from larder.laws.device import DriveKind
 from larder.laws.power import (
     battery_minutes,
@@ -40,7 +41,7 @@ SPIN_UP_SECONDS = 12.0
 """From standing still to the first byte, as data sheets have it."""
 RATED_STARTS = 50_000
 """Starts that a disk is rated for."""
-DAYS_A_WEEK, HOURS_A_DAY, DAYS_A_YEAR = 7, 24, 365.25
+DAYS_A_WEEK, HOURS_A_DAY = 7, 24
 USUAL_SPIN_DOWN_MINUTES = 30.0
 
 
@@ -113,7 +114,6 @@ class _Drives:
     """The drives in one box, W by what they do, their noise and mass."""
 
     count: int = 0
-    disks: int = 0
     idle: float = 0.0
     active: float = 0.0
     spin_up: float = 0.0
@@ -129,7 +129,6 @@ class _Drives:
             idle, active = drive.idle_watts, drive.active_watts
             spin_up = drive.spin_up_watts or active
         self.count += count
-        self.disks += count if kind == "hdd" else 0
         self.idle += count * idle
         self.active += count * active
         self.spin_up += count * max(spin_up, active)
@@ -152,12 +151,7 @@ def _drives_by_box(bundle: Bundle, settings: dict[str, PoolSetting]) -> dict[str
         if left > 0:
             found.setdefault("", _Drives()).add(left, pool.drive_kind, classes.get(pool.drive_id))
     for cache in bundle.plan.caches:
-        placed = [
-            bay.box_id
-            for o in bundle.plan.occupants()
-            if o.id == cache.id
-            for bay in o.bays[: len(o.drives_bytes)]
-        ]
+        placed = [bay.box_id for o in bundle.plan.occupants() if o.id == cache.id for bay in o.placed]
         homes = placed or [bundle.plan.boxes[0].id] * cache.drive_count if bundle.plan.boxes else []
         for box_id in homes or [""] * cache.drive_count:
             found.setdefault(box_id, _Drives()).add(1, "ssd", classes.get(cache.drive_id))
@@ -271,7 +265,7 @@ def _spin_down(bundle: Bundle) -> SpinDown | None:
     for pool in plan.pools:
         if pool.tier == "archive" and pool.drive_kind == "hdd":
             still.add(len(pool.drives_bytes), "hdd", classes.get(pool.drive_id))
-    if not still.disks:
+    if not still.count:
         return None
     minutes = mains.spin_down_minutes or USUAL_SPIN_DOWN_MINUTES
     runs = min(mains.archive_uses_per_day * minutes / 60, HOURS_A_DAY)
@@ -281,7 +275,7 @@ def _spin_down(bundle: Bundle) -> SpinDown | None:
     saved_wh_a_day = still.idle * stands - per_start_wh * starts / DAYS_A_YEAR
     kwh = saved_wh_a_day * DAYS_A_YEAR / 1000
     return SpinDown(
-        disks=still.disks,
+        disks=still.count,
         after_minutes=minutes,
         is_planned=mains.spin_down_minutes > 0,
         stands_hours_per_day=stands,

@@ -7904,7 +7904,7 @@ export interface components {
         };
         /**
          * Earlier
-         * @description What it buys to retire everything a week earlier than planned; days that a tier lasts longer.
+         * @description What it buys to retire everything a week earlier than planned, at the fullest.
          */
         Earlier: {
             /** Weeks */
