@@ -2,7 +2,7 @@
 
 import unittest
 
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from larder.laws.fill import grown_years, years_to_fill
@@ -22,6 +22,7 @@ class Fill(unittest.TestCase):
         self.assertEqual(years_to_fill(-1.0, 5.0, 0.1), 0.0)
         self.assertIsNone(years_to_fill(1.0, 0.0, 0.1))
 
+    @example(1.0, 2.0, 5e-324, 2.0)
     @given(st.floats(1, 1e3), st.floats(0.01, 1e3), st.floats(0, 3), st.floats(1.01, 3))
     def test_it_is_the_inverse_and_more_room_lasts_longer(
         self, room: float, a_year: float, growth: float, more: float
