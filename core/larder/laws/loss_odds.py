@@ -13,6 +13,7 @@ entries are sums of products of what is positive.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -100,25 +101,50 @@ def mean_hours_to_loss(group: Group) -> float:
 @lru_cache(maxsize=4_096)
 def loss_odds(group: Group, hours: float) -> LossOdds:
     """The chance that data is lost within ``hours``, from all disks whole."""
-    found = rates(group)
-    fastest = float(found.sum(axis=1).max())
-    halvings = max(math.ceil(math.log2(max(fastest * hours, 1e-300))), 0)
-    step = hours / 2**halvings
+    lost = _lost_within(rates(group)[None], hours)
+    return LossOdds(float(lost[0, 0]), float(lost[0, 1]))
+
+
+def loss_odds_of_groups(groups: Sequence[Group], hours: float) -> NDArray[np.float64]:
+    """(by disks, by a read) for each of many groups, in their order; each as :func:`loss_odds` alone."""
+    found = np.empty((len(groups), 2))
+    alike: dict[int, list[int]] = {}
+    for at, group in enumerate(groups):
+        alike.setdefault(group.tolerates, []).append(at)
+    for places in alike.values():
+        found[places] = _lost_within(np.stack([rates(groups[at]) for at in places]), hours)
+    return found
+
+
+def _lost_within(found: NDArray[np.float64], hours: float) -> NDArray[np.float64]:
+    """(by disks, by a read) for each of many chains of one size, which are a rates' matrix each."""
+    fastest = found.sum(axis=2).max(axis=1)
+    halvings = np.maximum(np.ceil(np.log2(np.maximum(fastest * hours, 1e-300))), 0).astype(np.int64)
+    lost = np.empty((len(found), 2))
+    for count in np.unique(halvings):
+        at = np.flatnonzero(halvings == count)
+        lost[at] = _squared(found[at], fastest[at], hours / 2.0**count, int(count))
+    return lost
+
+
+def _squared(
+    found: NDArray[np.float64], fastest: NDArray[np.float64], step: float, halvings: int
+) -> NDArray[np.float64]:
     # One step: Poisson many events of the chain that is looked at at the fastest rate.
-    once = found / fastest
-    once[np.diag_indices_from(once)] = 1 - once.sum(axis=1)
-    np.fill_diagonal(once, np.maximum(np.diag(once), 0.0))
-    term = np.eye(len(found))
+    once = found / fastest[:, None, None]
+    diagonal = np.arange(found.shape[1])
+    once[:, diagonal, diagonal] = np.maximum(1 - once.sum(axis=2), 0.0)
+    term = np.broadcast_to(np.eye(found.shape[1]), found.shape)
     moved = term.copy()
     for n in range(1, _TERMS):
-        term = term @ once * (fastest * step / n)
+        term = term @ once * (fastest * step / n)[:, None, None]
         moved = moved + term
-    moved /= moved.sum(axis=1, keepdims=True)
+    moved /= moved.sum(axis=2, keepdims=True)
     for _ in range(halvings):
         moved = moved @ moved
-        moved /= moved.sum(axis=1, keepdims=True)
-    alive = group.tolerates + 1
-    return LossOdds(float(moved[0, alive]), float(moved[0, alive + 1]))
+        moved /= moved.sum(axis=2, keepdims=True)
+    lost: NDArray[np.float64] = moved[:, 0, -2:]
+    return lost
 
 
 def of_many(one: LossOdds, groups: int) -> LossOdds:

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .capacity import HEADROOM_PERCENT, Capacity, pool_capacity
-from .device import Mechanics, rate_at_fill
+from .device import Mechanics, rate_at_fill, visiting_share
 from .drive_set import DriveSet
 from .elementwise import Real, Whole, least
 from .layout import Layout
@@ -25,9 +25,12 @@ from .throughput import (
     Range,
     Throughput,
     degraded_range,
+    hop_drives,
     pool_throughput,
     small_reads_per_s,
     small_writes_per_s,
+    stripe_drives,
+    turns_on_a_disk,
     written_per_byte,
 )
 
@@ -141,6 +144,41 @@ def pool_figures(
         ),
         rebuild_read_bytes=read,
         unreadable_odds=None if read is None else unreadable_odds(read, drive.unreadable_per_bit),
+    )
+
+
+@dataclass(frozen=True)
+class HopFigures:
+    """A pool as a hop of the way, bytes/s: what all copies read together, what one stream gets alone.
+
+    Bytes may lie in one of ``places`` alike, of which each is such a hop: the disks of a span.
+    """
+
+    read_bytes_per_s: Real
+    stream_read_bytes_per_s: Real
+    places: Whole
+
+
+def hop_figures(
+    layout: Layout,
+    members: Whole,
+    drive: Drive,
+    keeping: Keeping,
+    *,
+    streams: Whole,
+    most_bytes_per_s: Real = float("inf"),
+) -> HopFigures:
+    """What the drives carry as one hop, behind what lets through at most ``most_bytes_per_s``."""
+    drives, places = hop_drives(layout, members)
+    stripe, e = stripe_drives(layout, members), drive.scaling[1]
+    share = rate_at_fill(1.0, keeping.fill, drive.mechanics.inner_ratio)
+    one = least(drive.read_bytes_per_s * share, keeping.slot_bytes_per_s)
+    turns = turns_on_a_disk(layout, members, streams)
+    left = visiting_share(one * stripe**e, turns, drive.mechanics)
+    return HopFigures(
+        read_bytes_per_s=least(one * drives**e * left, most_bytes_per_s),
+        stream_read_bytes_per_s=least(one * stripe**e, most_bytes_per_s),
+        places=places,
     )
 
 

@@ -93,7 +93,7 @@ def rebuild_read_bytes(layout: Layout, members: DriveSet, fill: float = 1.0) -> 
     return read.astype(np.int64) if is_many(read) else int(read)
 
 
-def unreadable_odds(read_bytes: Whole, per_bit: float) -> Real:
+def unreadable_odds(read_bytes: Real, per_bit: float) -> Real:
     """Chance that a sector among ``read_bytes`` cannot be read: −expm1(bits · log1p(−rate)).
 
     1 − (1 − rate)^bits is exactly 0 in doubles at rates below 1e-16; this form is not.
@@ -102,13 +102,14 @@ def unreadable_odds(read_bytes: Whole, per_bit: float) -> Real:
     return -expm1(8.0 * read_bytes * math.log1p(-per_bit))
 
 
-def latent_odds(read_bytes: float, per_tb_year: float, scrub_years: float) -> float:
+def latent_odds(read_bytes: Real, per_tb_year: float, scrub_years: float) -> Real:
     """Chance that a sector among ``read_bytes`` has gone bad since it was last scrubbed.
 
     Latent errors arise at ``per_tb_year`` and wait half the interval on average until they are found and
     mended: −expm1(−a · TB · T ÷ 2) (a Poisson process that every scrub sets back).
     """
-    return -math.expm1(-per_tb_year * read_bytes / TB * scrub_years / 2)
+    expm1 = np.expm1 if is_many(read_bytes) else math.expm1
+    return -expm1(-per_tb_year * read_bytes / TB * scrub_years / 2)
 
 
 def allocated_share(layout: Layout, fill: float) -> float:

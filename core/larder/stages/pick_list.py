@@ -16,7 +16,9 @@ from typing import Literal
 from larder.base.results import Result
 from larder.plan.bundle import PartKind, Plan
 from larder.plan.catalogue import Price
+from larder.plan.enclosure import Enclosure
 from larder.plan.ports import seats_of, wanted_ports
+from larder.plan.wiring import PartPrice
 
 from .tiers import TiersResult
 
@@ -67,16 +69,27 @@ def pick_rows(lines: Iterable[PickLine], currency: str) -> Iterator[list[str]]:
         yield [line.name, str(line.count), str(line.reused), *amounts, currency, day]
 
 
+def parts_of_box(box: Enclosure, drives: int) -> dict[PartKind, int]:
+    """What a box with so many drives in it wants and does not bring."""
+    return {
+        "rails": int(box.form == "rack" and not box.brings_rails),
+        "cooler": int(bool(box.processor) and not box.brings_cooler),
+        "carrier": 0 if box.brings_carriers else drives,
+        "power lead": max(drives - box.drive_leads, 0) if box.drive_leads else 0,
+    }
+
+
+def part_price(prices: Iterable[PartPrice], part: PartKind) -> PartPrice | None:
+    """The dearest price that is known for such a part, so that a sum is no promise; None for none."""
+    return max((p for p in prices if p.part == part), key=lambda p: p.unit_price, default=None)
+
+
 def parts_needed(plan: Plan) -> Counter[PartKind]:
     """How many of each part the boxes and wires of a plan want, that no box brings."""
     needed: Counter[PartKind] = Counter()
     drives = Counter(bay.box_id for occupant in plan.occupants() for bay in occupant.placed)
     for box in plan.boxes:
-        in_box = drives[box.id]
-        needed["rails"] += box.form == "rack" and not box.brings_rails
-        needed["cooler"] += bool(box.processor) and not box.brings_cooler
-        needed["carrier"] += 0 if box.brings_carriers else in_box
-        needed["power lead"] += max(in_box - box.drive_leads, 0) if box.drive_leads else 0
+        needed.update(parts_of_box(box, drives[box.id]))
     seats = seats_of(plan)
     for link in plan.wiring.links:
         near = link.ends[0]
@@ -144,9 +157,7 @@ def _lacking(plan: Plan) -> Iterator[PickLine]:
             needed[purchase.part] -= purchase.count
     for part, (words, what_for) in PART_WORDS.items():
         if needed[part] > 0:
-            price = max(
-                (p for p in plan.wiring.prices if p.part == part), key=lambda p: p.unit_price, default=None
-            )
+            price = part_price(plan.wiring.prices, part)
             yield _line(
                 "lacking", part, f"{words}, for {what_for}", needed[part],
                 None if price is None else price.unit_price,

@@ -10,10 +10,10 @@ from typing import Any, Literal
 from larder.base.memo import remembered
 from larder.base.results import Result
 from larder.laws.capacity import Capacity, filesystem_taken_percent
-from larder.laws.device import MECHANICS, visiting_share
+from larder.laws.device import MECHANICS
 from larder.laws.drive_set import drive_set
 from larder.laws.layout import Family, Layout, parse_layout
-from larder.laws.pool import Drive, PoolFigures, pool_figures
+from larder.laws.pool import Drive, Keeping, PoolFigures, hop_figures, pool_figures
 from larder.laws.processor import PARITY_CORE_S_PER_GB
 from larder.laws.rebuild import (
     UNREADABLE_PER_BIT,
@@ -30,10 +30,7 @@ from larder.laws.throughput import (
     Range,
     Throughput,
     degraded_range,
-    hop_drives,
     pool_throughput,
-    stripe_drives,
-    turns_on_a_disk,
 )
 from larder.plan.layout_words import (
     grows_by,
@@ -234,7 +231,7 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
     capacity = figures.capacity
     rebuild = _rebuild_terms(layout, members, figures, drive, setting, keeping.fill)
     alone = _rebuild_alone_seconds(figures, setting, rebuild)
-    speed = _Speed(pool, layout, setting, figures, drive, streams)
+    speed = _Speed(pool, layout, setting, figures, drive, keeping, streams)
     survives = capacity.guaranteed_failures > 0
     left = 1 - setting.rebuild_share
     return PoolResult(
@@ -392,10 +389,11 @@ class _Speed:
         setting: PoolSetting,
         figures: PoolFigures,
         drive: Drive,
+        keeping: Keeping,
         streams: int,
     ) -> None:
         self.pool, self.layout, self.setting = pool, layout, setting
-        self.figures, self.drive, self.streams = figures, drive, streams
+        self.figures, self.drive, self.streams, self.keeping = figures, drive, streams, keeping
         self.rates = figures.speed
         self.limits = self._limits()
         self._most = {
@@ -424,17 +422,18 @@ class _Speed:
 
     def as_hop(self) -> HopRates:
         """What the drives carry as one hop of the way, and one stream gets of them alone."""
-        members, e = self.figures.capacity.members, self.drive.scaling[1]
-        drives, places = hop_drives(self.layout, members)
-        stripe = stripe_drives(self.layout, members)
-        slot, share = self.setting.slot_bytes_per_s or float("inf"), self.figures.rate_share
-        one = min(self.drive.read_bytes_per_s * share, slot)
-        turns = turns_on_a_disk(self.layout, members, self.streams)
-        left = visiting_share(one * stripe**e, turns, self.drive.mechanics)
+        figures = hop_figures(
+            self.layout,
+            self.figures.capacity.members,
+            self.drive,
+            self.keeping,
+            streams=self.streams,
+            most_bytes_per_s=self._most["read"],
+        )
         return HopRates(
-            read_bytes_per_s=min(one * drives**e * left, self._most["read"]),
-            stream_read_bytes_per_s=min(one * stripe**e, self._most["read"]),
-            places=places,
+            read_bytes_per_s=figures.read_bytes_per_s,
+            stream_read_bytes_per_s=figures.stream_read_bytes_per_s,
+            places=figures.places,
         )
 
     def fast_write(self, bytes_per_s: float) -> Range:

@@ -100,17 +100,17 @@ def tiers_stage(judged: Judged) -> TiersResult:
     caches = {cache.pool_id: cache for cache in plan.caches}
     demand = cache_demand(judged)
     memories = _memories(plan, alone, settings, demand, rules)
-    parts = _parts_of_pools(judged, alone) if caches else {}
+    parts = parts_of_pools(judged, alone) if caches else {}
     results = []
     for pool, bare in zip(plan.pools, alone, strict=True):
         cache, result, behind = caches.get(pool.id), bare, bare.read.middle_bytes_per_s
         if cache:
             price = amount_of(cache.drive_unit_price, prices, cache.drive_id)
-            result = _behind(cache, price, bare, replace(demand, parts=parts[pool.id]))
+            result = behind_cache(cache, price, bare, replace(demand, parts=parts[pool.id]))
             behind = max(behind, flash_read_bytes_per_s(cache))
         is_work = pool.tier == "work" or not both
         homes = settings[pool.id].homes
-        results.append(_with_memory(result, behind, memories, homes) if is_work else result)
+        results.append(with_memory(result, behind, memories, homes) if is_work else result)
     return TiersResult(
         pools=tuple(results),
         enclosures=tuple(
@@ -163,7 +163,7 @@ def _memories(
     return found
 
 
-def _with_memory(
+def with_memory(
     pool: PoolResult,
     behind: float,
     memories: Mapping[str, MemoryResult | None],
@@ -204,7 +204,7 @@ def cache_demand(judged: Judged) -> CacheDemand:
     )
 
 
-def _parts_of_pools(judged: Judged, pools: tuple[PoolResult, ...]) -> dict[str, tuple[PartDemand, ...]]:
+def parts_of_pools(judged: Judged, pools: tuple[PoolResult, ...]) -> dict[str, tuple[PartDemand, ...]]:
     """What is asked of every pool, by its id, in each part of the day."""
     brief = judged.bundle.plan.brief
     asking, rush = asking_of(brief, judged.of(RATES)), rush_of(brief, judged.bundle.house_rules)
@@ -219,7 +219,7 @@ def _parts_of_pools(judged: Judged, pools: tuple[PoolResult, ...]) -> dict[str, 
     }
 
 
-def _behind(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand) -> PoolResult:
+def behind_cache(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand) -> PoolResult:
     told, read, write = cache_stage(cache, unit_price, plain(pool.read), plain(pool.write), demand)
     flash = max(flash_read_bytes_per_s(cache), pool.read.middle_bytes_per_s)
     changes: dict[str, Any] = {

@@ -173,7 +173,7 @@ def _shared(hop: SharedHop, situation: Situation) -> HopResult:
     a_byte = sum(
         c.load_share * (c.read_share * c.a_byte_read + (1 - c.read_share) * c.a_byte_written) for c in told
     )
-    uses = [_use_of_shared(n, costs, situation) for n in range(len(situation.work.asking))]
+    uses = [use_of_shared(n, costs, situation) for n in range(len(situation.work.asking))]
     found = utilisation_of(uses, situation.work.standard, hop.capacity)
     result = within_a_box(
         hop.id, hop.name, hop.kind, tuple(costs), hop.capacity / a_byte, found, situation.work
@@ -181,7 +181,7 @@ def _shared(hop: SharedHop, situation: Situation) -> HopResult:
     return result.model_copy(update={"shared_terms": SharedTerms(capacity=hop.capacity, costs=told)})
 
 
-def _use_of_shared(n: int, costs: Mapping[str, PoolCost], situation: Situation) -> Use:
+def use_of_shared(n: int, costs: Mapping[str, PoolCost], situation: Situation) -> Use:
     """What one of a class uses of a bus or of cores, for each pair of homes at work and in the archive."""
     asking, demand = situation.work.asking[n], situation.work.asking[n].demand
     outcomes: dict[float, float] = {}

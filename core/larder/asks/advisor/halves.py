@@ -1,0 +1,277 @@
+"""Boxes with one pool or two in them, as columns: what a box costs, draws, weighs on people, and how it serves.
+
+Two boxes with a pool each make a design, or one box with one pool or two; so a row here is a half of a
+design, or a whole one.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from larder.laws.layout import Family
+from larder.laws.power import EFFICIENCY
+from larder.plan.bundle import Bundle
+from larder.plan.catalogue import CatalogueBox
+from larder.stages.costs import MONTHS, YEARS
+from larder.stages.pick_list import part_price, parts_of_box
+from larder.stages.power import (
+    ASSUMED_BOARD_WATTS,
+    ASSUMED_DRIVE_WATTS,
+    ASSUMED_EXPANSION_WATTS,
+    DAYS_A_WEEK,
+    HOURS_A_DAY,
+    hours_at_work_a_week,
+)
+from larder.base.units import DAYS_A_YEAR
+from larder.stages.upkeep import HOURS_A_BOX, HOURS_A_POOL
+
+from .ground import UNASKED, Ground, Rates, SharedCost
+from .options import BoxOption, Options, Tier
+from .pools import PoolTable, behind_of, core_seconds_of, lost_odds
+
+Floats = NDArray[np.float64]
+Index = NDArray[np.int64]
+PRACTISED_CARDS = ("controller card", "flash carrier")
+
+
+@dataclass(frozen=True)
+class BoxTable:
+    """Boxes with their pools, a column a figure, without what all designs of the shape share.
+
+    ``capex_cents`` is exact. ``five_years`` adds power and dead drives of five years; ``watts`` are drawn at
+    work, ``noise`` is energy, ``carried`` the share of what the supplies carry at spin-up. ``lead_days`` from
+    a yes to drives in use.
+    """
+
+    tiers: tuple[Tier, ...]
+    pools: tuple[PoolTable, ...]
+    box_at: Index
+    capex_cents: Index
+    five_years: Floats
+    watts: Floats
+    noise: Floats
+    carried: Floats
+    upkeep: Floats
+    skill: Index
+    lead_days: Index
+    plannable: Index
+    survives: Index
+    odds: Floats
+
+    def __len__(self) -> int:
+        return len(self.box_at)
+
+    def at(self, index: Any) -> BoxTable:
+        """Some of them."""
+        columns = {
+            each.name: getattr(self, each.name)[index]
+            for each in fields(self)
+            if each.name not in ("tiers", "pools")
+        }
+        return BoxTable(self.tiers, tuple(pool.at(index) for pool in self.pools), **columns)
+
+
+def box_table(ground: Ground, tiers: tuple[Tier, ...], pools: tuple[PoolTable, ...]) -> BoxTable:
+    """The boxes that hold these pools, row by row; both pools of a row are in one box."""
+    options, bundle = ground.choices.options, ground.judged.bundle
+    box_at = np.array([place.box_at for place in options.places], np.int64)[pools[0].place_at]
+    drives = [_Drives.of(options, bundle, table) for table in pools]
+    count = len(box_at)
+    columns: dict[str, Floats] = {
+        name: np.zeros(count) for name in ("watts", "noise", "carried", "upkeep", "mean", "parts", "price")
+    }
+    practised = np.zeros(count, bool)
+    for at in np.unique(box_at):
+        rows = np.flatnonzero(box_at == at)
+        option = options.boxes[at]
+        inside = [each.at(rows) for each in drives]
+        for name, values in _of_box(bundle, option, inside).items():
+            columns[name][rows] = values
+        practised[rows] = any(card.holds in PRACTISED_CARDS for card in option.model.cards)
+    for table in pools:
+        cow = np.array([layout.family is Family.COPY_ON_WRITE for layout in options.layouts])
+        practised |= cow[table.layout_at]
+    capex = np.rint(columns["price"] + columns["parts"]).astype(np.int64)
+    capex += sum(each.price_cents for each in drives)
+    power = columns["mean"] * HOURS_A_DAY * DAYS_A_YEAR / 1000 * bundle.house_rules.kwh_price * YEARS
+    odds = [lost_odds(table, options, bundle.house_rules) for table in pools]
+    return BoxTable(
+        tiers=tiers,
+        pools=pools,
+        box_at=box_at,
+        capex_cents=capex,
+        five_years=capex / 100 + power + sum(each.replaced for each in drives),
+        watts=columns["watts"],
+        noise=columns["noise"],
+        carried=columns["carried"],
+        upkeep=columns["upkeep"] + HOURS_A_POOL * len(pools),
+        skill=np.where(practised, 2, 0),
+        lead_days=np.maximum.reduce([each.lead_days for each in drives]),
+        plannable=sum(table.plannable_bytes for table in pools),
+        survives=np.minimum.reduce([table.survives for table in pools]),
+        odds=np.maximum.reduce(odds),
+    )
+
+
+@dataclass(frozen=True)
+class _Drives:
+    """What the drives of a pool bring into their box, row by row; ``spinning`` more than all the others."""
+
+    count: Index
+    price_cents: Index
+    replaced: Floats
+    idle: Floats
+    active: Floats
+    spinning: Floats
+    one_spinning: Floats
+    noise: Floats
+    lead_days: Index
+
+    @classmethod
+    def of(cls, options: Options, bundle: Bundle, table: PoolTable) -> _Drives:
+        rules = bundle.house_rules
+        each: dict[str, list[float]] = {field.name: [] for field in fields(cls)}
+        for drive, price in options.drives:
+            idle, active, spin_up = ASSUMED_DRIVE_WATTS[drive.kind]
+            if drive.active_watts > 0:
+                idle, active = drive.idle_watts, drive.active_watts
+                spin_up = drive.spin_up_watts or active
+            percent = drive.failures_per_year_percent
+            if percent is None:
+                percent = rules.flash_deaths_percent if drive.kind == "ssd" else rules.disk_deaths_percent
+                if drive.kind == "hdd" and drive.hours_run > rules.drive_hours_max:
+                    percent = rules.old_disk_deaths_percent
+            paid_months = sum(month > drive.warranty_years * 12 for month in range(1, MONTHS + 1))
+            level = drive.noise_dba - rules.drive_damping_dba
+            delivery = drive.delivery_days
+            each["count"].append(1)
+            each["price_cents"].append(float(price * 100))
+            each["replaced"].append(percent / 100 / 12 * float(price) * paid_months)
+            each["idle"].append(idle)
+            each["active"].append(active)
+            each["spinning"].append(max(spin_up, active))
+            each["one_spinning"].append(max(spin_up, active) - active)
+            each["noise"].append(10 ** (level / 10) if level > 0 else 0.0)
+            each["lead_days"].append(
+                rules.order_days + (rules.delivery_days_max if delivery is None else delivery)
+            )
+        of = {name: np.array(values)[table.drive_at] for name, values in each.items()}
+        count, bought = table.drives, table.drives + table.cold_spares
+        return cls(
+            count=count,
+            price_cents=np.rint(of["price_cents"]).astype(np.int64) * bought,
+            replaced=of["replaced"] * count,
+            idle=of["idle"] * count,
+            active=of["active"] * count,
+            spinning=of["spinning"] * count,
+            one_spinning=of["one_spinning"],
+            noise=of["noise"] * count,
+            lead_days=of["lead_days"].astype(np.int64),
+        )
+
+    def at(self, index: Index) -> _Drives:
+        return _Drives(**{each.name: getattr(self, each.name)[index] for each in fields(self)})
+
+
+def _of_box(bundle: Bundle, option: BoxOption, drives: list[_Drives]) -> dict[str, Any]:
+    """What a box of one class comes to with these drives in it; of two, the drives are in the unit."""
+    boxes = [option.model] if option.unit is None else [option.model, option.unit]
+    found: dict[str, Any] = {
+        "price": float((option.price + option.unit_price) * 100), "upkeep": HOURS_A_BOX * len(boxes),
+        "watts": 0.0, "noise": 0.0, "carried": 0.0, "mean": 0.0, "parts": 0.0,
+    }  # fmt: skip
+    work = hours_at_work_a_week(bundle) / (DAYS_A_WEEK * HOURS_A_DAY)
+    for box in boxes:
+        inside = drives if box is option.holds_drives else []
+        count = sum(each.count for each in inside)
+        board = _board_watts(box)
+        idle = board + sum(each.idle for each in inside)
+        busy = board + sum(each.active for each in inside)
+        surge = busy + (np.maximum.reduce([each.one_spinning for each in inside]) if inside else 0.0)
+        if box.spins_up_together:
+            surge = board + sum(each.spinning for each in inside)
+        carries = box.supply_watts * max(box.supplies - 1, 1)
+        wall_idle, wall_busy = (_wall(watts, box) for watts in (idle, busy))
+        found["watts"] = found["watts"] + wall_busy
+        found["mean"] = found["mean"] + wall_busy * work + wall_idle * (1 - work)
+        if carries:
+            found["carried"] = np.maximum(found["carried"], surge / carries)
+        found["noise"] = found["noise"] + (10 ** (box.noise_dba / 10) if box.noise_dba > 0 else 0.0)
+        found["noise"] = found["noise"] + sum(each.noise for each in inside)
+        found["parts"] = found["parts"] + _parts_cents(bundle, box, count)
+    return found
+
+
+def _board_watts(box: CatalogueBox) -> float:
+    if box.board_watts:
+        return box.board_watts
+    is_unit = box.form == "expansion unit"
+    return ASSUMED_EXPANSION_WATTS if is_unit else ASSUMED_BOARD_WATTS[box.processor]
+
+
+def _wall(watts: Any, box: CatalogueBox) -> Any:
+    """From the wall, by the supply's efficiency at its load."""
+    loads, shares = zip(*EFFICIENCY, strict=True)
+    if not box.supply_watts:
+        return watts / max(shares)
+    return watts / np.interp(watts / box.supplies / box.supply_watts, loads, shares)
+
+
+def _parts_cents(bundle: Bundle, box: CatalogueBox, drives: Any) -> Any:
+    """What a box wants and does not bring, for each number of drives."""
+    counts = np.atleast_1d(np.asarray(drives))
+    found = np.zeros(len(counts))
+    for count in np.unique(counts):
+        parts = parts_of_box(box, int(count))
+        prices = {part: part_price(bundle.plan.wiring.prices, part) for part in parts}
+        cents = sum(float(p.unit_price * 100) * parts[part] for part, p in prices.items() if p is not None)
+        found[counts == count] = cents
+    return found if np.ndim(drives) else found[0]
+
+
+def ratios_of(ground: Ground, table: BoxTable) -> Floats:
+    """What each row comes to for people: of pools, links, bus and processor the worst."""
+    return np.array([_ratio(ground, table, row) for row in range(len(table))], np.float64)
+
+
+def _ratio(ground: Ground, table: BoxTable, row: int) -> float:
+    options, box_at = ground.choices.options, int(table.box_at[row])
+    port = ground.port_of(box_at)
+    found, cores, bus = UNASKED, 0.0, 0.0
+    of_cores: list[SharedCost] = []
+    of_bus: list[SharedCost] = []
+    for tier, pool in zip(table.tiers, table.pools, strict=True):
+        layout = options.layouts[pool.layout_at[row]]
+        rates = _rates(options, pool, row, port)
+        found = min(found, ground.links_ratio(tier, port), ground.pool_ratio(tier, rates))
+        behind = behind_of(options, options.places[pool.place_at[row]], 1, ground.inside_seats)
+        cost = core_seconds_of(layout)
+        of_cores.append(SharedCost(tier, cost.a_byte_read, cost.a_byte_written))
+        cores = behind.cores
+        if behind.bus_bytes_per_s:
+            of_bus.append(SharedCost(tier, 1.0, float(pool.written_per_byte[row])))
+            bus = behind.bus_bytes_per_s
+    if cores:
+        found = min(found, ground.shared_ratio(cores, tuple(of_cores)))
+    if bus:
+        found = min(found, ground.shared_ratio(bus, tuple(of_bus)))
+    return found
+
+
+def _rates(options: Options, pool: PoolTable, row: int, port: str) -> Rates:
+    place = options.places[pool.place_at[row]]
+    return Rates(
+        read_bytes_per_s=float(pool.read_bytes_per_s[row]),
+        write_bytes_per_s=float(pool.write_bytes_per_s[row]),
+        hop_read_bytes_per_s=float(pool.hop_read_bytes_per_s[row]),
+        stream_bytes_per_s=float(pool.stream_bytes_per_s[row]),
+        places=int(pool.places[row]),
+        small_reads_per_s=float(pool.small_reads_per_s[row]),
+        latency_seconds=options.drives[pool.drive_at[row]].model.mechanics.latency_seconds,
+        memory_bytes=options.boxes[place.box_at].holds_drives.memory_bytes,
+        port=port,
+    )

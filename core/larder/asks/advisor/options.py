@@ -1,0 +1,150 @@
+"""What a design may be made of: classes of boxes and drives with a price, where drives go, which layouts.
+
+A class without a price is no option, for nobody could say what it costs; it is named instead.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import Literal, NamedTuple
+
+from larder.laws.layout import LAYOUTS, Family, Layout, parse_layout
+from larder.laws.path import BUS_BYTES_PER_S
+from larder.plan.bundle import Bundle
+from larder.plan.catalogue import Catalogue, CatalogueBox, CatalogueDrive, prices_on
+from larder.plan.enclosure import Role, Slot, fits
+
+Tier = Literal["work", "archive"]
+MOST_MEMBERS = 40
+"""Wider pools are made of groups, or of several pools; no advisor should propose one."""
+SPARES = ((0, 0), (0, 1), (1, 0), (2, 0))
+"""(hot, on the shelf)."""
+GROUPS = (2, 3, 4)
+WIDEST = {"raid5": 8, "raid6": 16, "triple": 24, "cow1": 8, "cow2": 16, "cow3": 24, "mirror": 3, "span": 24}
+"""Members beyond which practitioners take another layout."""
+MOST_IN_A_GROUP = 12
+
+
+class BoxOption(NamedTuple):
+    """A class of box, with the expansion unit that the drives sit in where they do not sit in it itself."""
+
+    model: CatalogueBox
+    price: Decimal
+    unit: CatalogueBox | None = None
+    unit_price: Decimal = Decimal(0)
+
+    @property
+    def holds_drives(self) -> CatalogueBox:
+        """That of the two whose bays count."""
+        return self.unit or self.model
+
+    @property
+    def words(self) -> str:
+        return f"{self.model.name}, with {self.unit.name.lower()}" if self.unit else self.model.name
+
+
+class DriveOption(NamedTuple):
+    """A class of drive and its price."""
+
+    model: CatalogueDrive
+    price: Decimal
+
+
+class Place(NamedTuple):
+    """So many bays or flash slots of one kind in a box, by its number among the options."""
+
+    box_at: int
+    slot: Slot
+    count: int
+
+
+@dataclass(frozen=True)
+class Options:
+    """All of it; ``left_out`` says what is no option and why."""
+
+    boxes: tuple[BoxOption, ...]
+    drives: tuple[DriveOption, ...]
+    places: tuple[Place, ...]
+    layouts: tuple[Layout, ...]
+    left_out: tuple[str, ...]
+
+    def takes(self, place: Place, drive: CatalogueDrive, role: Role) -> bool:
+        """Whether the box takes such a drive there, by its wires and by its list."""
+        box = self.boxes[place.box_at].holds_drives
+        bus = box.slot_bus(place.slot)
+        is_for_flash = place.slot == "flash slot" or bus.startswith("pcie")
+        if drive.kind == "hdd" and is_for_flash:
+            return False
+        return fits(drive.interface, bus) and box.allowed(place.slot, role, drive.kind, drive.size_bytes)
+
+
+def options_of(bundle: Bundle) -> Options:
+    """What the catalogue of ``bundle`` allows on its day."""
+    prices = {item: price.amount for item, price in prices_on(bundle.catalogue.prices, bundle.as_of).items()}
+    drives = tuple(DriveOption(d, prices[d.id]) for d in bundle.catalogue.drives if d.id in prices)
+    boxes = tuple(_boxes(bundle.catalogue, prices))
+    return Options(
+        boxes=boxes,
+        drives=drives,
+        places=tuple(_places(boxes)),
+        layouts=tuple(_layouts()),
+        left_out=tuple(_left_out(bundle.catalogue, prices, bundle.as_of)),
+    )
+
+
+def _boxes(catalogue: Catalogue, prices: dict[str, Decimal]) -> Iterator[BoxOption]:
+    """Boxes with their own bays; and those that can serve with an expansion unit behind them."""
+    hosts = [box for box in catalogue.boxes if box.form != "expansion unit" and box.id in prices]
+    units = [box for box in catalogue.boxes if box.form == "expansion unit" and box.id in prices]
+    yield from (BoxOption(box, prices[box.id]) for box in hosts)
+    for host in hosts:
+        for unit in units:
+            if joins(host, unit):
+                yield BoxOption(host, prices[host.id], unit, prices[unit.id])
+
+
+def joins(host: CatalogueBox, unit: CatalogueBox) -> bool:
+    """Whether an expansion unit finds its bus at a box: a USB port, or a controller card for SAS."""
+    if unit.shared_bus.startswith("usb"):
+        carried = BUS_BYTES_PER_S[unit.shared_bus]
+        return any(port.startswith("usb") and BUS_BYTES_PER_S[port] >= carried for port in host.ports.split())
+    return unit.shared_bus == "sas3" and any(card.holds == "controller card" for card in host.cards)
+
+
+def _places(boxes: tuple[BoxOption, ...]) -> Iterator[Place]:
+    for at, option in enumerate(boxes):
+        yield Place(at, "bay", option.holds_drives.bays)
+        if option.unit is None and option.model.flash_slots:
+            yield Place(at, "flash slot", option.model.flash_slots)
+
+
+def _layouts() -> Iterator[Layout]:
+    """Every layout of equal drives; layers are for mixed sizes, which nobody buys new."""
+    yield from (layout for layout in LAYOUTS.values() if layout.family is not Family.LAYERED)
+    for name in ("raid50", "raid60"):
+        yield from (parse_layout(f"{name}:{groups}") for groups in GROUPS)
+
+
+def widths(layout: Layout, most: int) -> range:
+    """Numbers of members that practitioners put under a layout, up to ``most``."""
+    widest = WIDEST.get(layout.name, MOST_MEMBERS)
+    if layout.family is Family.PARITY_GROUPS:
+        widest = layout.groups * MOST_IN_A_GROUP
+    return range(layout.fewest_members, min(most, widest) + 1, layout.unit)
+
+
+def is_sound(layout: Layout, drive: CatalogueDrive) -> bool:
+    """Whether such a drive may be put under such a layout in a box that runs day and night."""
+    if drive.duty == "portable" or (drive.kind == "hdd" and drive.duty == "desktop"):
+        return False
+    return not (drive.recording == "smr" and layout.parity)
+
+
+def _left_out(catalogue: Catalogue, prices: dict[str, Decimal], as_of: date) -> Iterator[str]:
+    unpriced = [each.name for each in (*catalogue.drives, *catalogue.boxes) if each.id not in prices]
+    if unpriced:
+        listed = "; ".join(unpriced[:6]) + (f" and {len(unpriced) - 6} more" if len(unpriced) > 6 else "")
+        yield f"Without a price on {as_of}: {listed}"

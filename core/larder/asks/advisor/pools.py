@@ -1,0 +1,358 @@
+"""Every pool that the options allow for one tier, an entry a pool: what it holds, survives, delivers, costs.
+
+The figures are those of the laws, reckoned for whole columns; each equals what the stages say of the plan
+that the design is. What all pools of a box pass, its bus and its processor, is in the rates.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, fields
+from functools import cache, lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from larder.base.units import DAYS_A_YEAR
+from larder.laws.capacity import default_filesystem
+from larder.laws.drive_set import alike
+from larder.laws.elementwise import least
+from larder.laws.layout import Family, Layout
+from larder.laws.loss_odds import HOURS_A_YEAR, Group, loss_odds_of_groups, rate_of_afr
+from larder.laws.pool import Drive, Keeping, PoolFigures, hop_figures, pool_figures
+from larder.laws.processor import PARITY_CORE_S_PER_GB, CoreSeconds, core_seconds_per_gb, cores_left
+from larder.laws.rebuild import (
+    LATENT_TIMES,
+    UNREADABLE_PER_BIT,
+    allocated_share,
+    latent_odds,
+    rebuild_read_bytes,
+    rebuilt_bytes,
+    unreadable_odds,
+)
+from larder.plan.catalogue import CatalogueDrive
+from larder.plan.enclosure import bus_bytes_per_s
+from larder.plan.house_rules import HouseRules
+from larder.stages.holdings import SHELF_HOURS
+from larder.stages.odds import MOST_TOLERATED
+
+from .options import MOST_MEMBERS, SPARES, Options, Place, is_sound, widths
+
+Floats = NDArray[np.float64]
+Index = NDArray[np.int64]
+NO_SPARES = ((0, 0),)
+
+
+@dataclass(frozen=True)
+class PoolTable:
+    """Pools of one tier, a column a figure; ``*_at`` point into the options.
+
+    ``a_byte_*`` are what a byte costs of the bus and the processor; capacities of 0 are not said. ``waits``
+    are hours without a replacement, ``alone`` hours of a rebuild without people.
+    """
+
+    place_at: Index
+    drive_at: Index
+    layout_at: Index
+    members: Index
+    hot_spares: Index
+    cold_spares: Index
+    plannable_bytes: Index
+    survives: Index
+    read_bytes_per_s: Floats
+    write_bytes_per_s: Floats
+    hop_read_bytes_per_s: Floats
+    stream_bytes_per_s: Floats
+    places: Index
+    small_reads_per_s: Floats
+    written_per_byte: Floats
+    waits_hours: Floats
+    alone_hours: Floats
+    fatal_read: Floats
+
+    def __len__(self) -> int:
+        return len(self.place_at)
+
+    def at(self, index: Any) -> PoolTable:
+        """Some of them."""
+        return PoolTable(**{each.name: getattr(self, each.name)[index] for each in fields(self)})
+
+    @property
+    def drives(self) -> Index:
+        """Drives in bays."""
+        return self.members + self.hot_spares
+
+
+@dataclass(frozen=True)
+class Behind:
+    """What a pool's bytes pass in a box: the slowest slot, the bus, the cores; 0 where nothing is known."""
+
+    slot_bytes_per_s: float
+    bus_bytes_per_s: float
+    cores: float
+
+
+def behind_of(options: Options, place: Place, drives: int, inside_seats: float) -> Behind:
+    """What so many drives in a place pass."""
+    option = options.boxes[place.box_at]
+    box = option.holds_drives
+    through = [box.place_bytes_per_s(place.slot, number) for number in range(1, drives + 1)]
+    slots = [each[0] for each in through if each is not None]
+    passes_bus = place.slot == "bay" or option.unit is not None
+    bus = bus_bytes_per_s(box.shared_bus, box.shared_links) if passes_bus else None
+    cores = option.model.cores
+    return Behind(min(slots, default=0.0), bus or 0.0, cores_left(cores, inside_seats) if cores else 0.0)
+
+
+def core_seconds_of(layout: Layout) -> CoreSeconds:
+    """What a byte of a pool costs the processor, with nothing encrypted."""
+    return core_seconds_per_gb(
+        parity=layout.parity > 0, checksums=default_filesystem(layout) == "cow", encrypted_share=0.0
+    )
+
+
+@lru_cache(maxsize=1_000)
+def law_drive(drive: CatalogueDrive) -> Drive:
+    """A class as the laws want it."""
+    per_bit = drive.unreadable_per_bit
+    return Drive(
+        drive.read_bytes_per_s,
+        drive.write_bytes_per_s,
+        drive.mechanics,
+        UNREADABLE_PER_BIT[drive.kind] if per_bit is None else per_bit,
+    )
+
+
+def pool_table(options: Options, rules: HouseRules, streams: int, inside_seats: float) -> PoolTable:
+    """All pools for ``streams`` sequential streams at once; the processor leaves the seats inside theirs."""
+    build = _Builder(options, rules, streams)
+    blocks = [
+        build.block(place_at, drive_at, layout_at, low, high, behind)
+        for place_at, place in enumerate(options.places)
+        for low, high, behind in _stretches(options, place, inside_seats)
+        for drive_at, drive in enumerate(options.drives)
+        if options.takes(place, drive.model, "volume" if place.slot == "flash slot" else "pool")
+        for layout_at, layout in enumerate(options.layouts)
+        if is_sound(layout, drive.model)
+    ]
+    kept = [block for block in blocks if block is not None]
+    if not kept:
+        return _joined([build.empty()])
+    return _joined(kept)
+
+
+def _stretches(options: Options, place: Place, inside: float) -> Iterator[tuple[int, int, Behind]]:
+    """Numbers of drives, from and to, that pass the same: slots on a carrier are slower than others."""
+    most = min(place.count, MOST_MEMBERS + SPARES[-1][0])
+    low, behind = 1, behind_of(options, place, 1, inside)
+    for count in range(2, most + 1):
+        after = behind_of(options, place, count, inside)
+        if after != behind:
+            yield low, count - 1, behind
+            low, behind = count, after
+    yield low, most, behind
+
+
+class _Builder:
+    """What the blocks of a table share: figures by layout, drive and slot are reckoned once."""
+
+    def __init__(self, options: Options, rules: HouseRules, streams: int) -> None:
+        self.options, self.rules, self.streams = options, rules, streams
+        self.share = rules.rebuild_share_percent / 100
+        self.figures = cache(self._figures)
+
+    def empty(self) -> PoolTable:
+        return PoolTable(
+            **{
+                each.name: np.empty(0, np.int64 if "Index" in str(each.type) else np.float64)
+                for each in fields(PoolTable)
+            }
+        )
+
+    def _figures(
+        self, drive_at: int, layout_at: int, slot: float
+    ) -> tuple[Index, PoolFigures, Keeping] | None:
+        """Members and their figures, up to the widest."""
+        layout, drive = self.options.layouts[layout_at], self.options.drives[drive_at].model
+        members = np.array(widths(layout, MOST_MEMBERS), np.int64)
+        if not len(members):
+            return None
+        keeping = Keeping(
+            filesystem=default_filesystem(layout),
+            slot_bytes_per_s=slot or float("inf"),
+            rebuild_share=self.share,
+        )
+        sizes = np.full(len(members), drive.size_bytes, np.int64)
+        figures = pool_figures(layout, alike(sizes, members), law_drive(drive), keeping, streams=self.streams)
+        return members, figures, keeping
+
+    def block(
+        self, place_at: int, drive_at: int, layout_at: int, low: int, high: int, behind: Behind
+    ) -> PoolTable | None:
+        """The pools of one place, class of drive and layout, with all numbers of members and spares."""
+        drive, layout = self.options.drives[drive_at].model, self.options.layouts[layout_at]
+        # A slot that is quicker than the drive holds nothing back, whichever it is.
+        fastest = max(drive.read_bytes_per_s, drive.write_bytes_per_s)
+        slot = behind.slot_bytes_per_s if 0 < behind.slot_bytes_per_s < fastest else 0.0
+        known = self.figures(drive_at, layout_at, slot)
+        if known is None:
+            return None
+        members, figures, keeping = known
+        place = self.options.places[place_at]
+        spares = SPARES if layout.has_redundancy else NO_SPARES
+        if not self.options.takes(place, drive, "spare"):
+            spares = tuple(pair for pair in spares if not pair[0])
+        pairs = [
+            (n, hot, cold)
+            for n, count in enumerate(members.tolist())
+            for hot, cold in spares
+            if low <= count + hot <= high
+        ]
+        if not pairs:
+            return None
+        at, hot, cold = np.array(pairs, np.int64).T
+        columns = self._columns(layout, drive, members, figures, keeping, behind)
+        waits = np.where(hot > 0, 0.0, np.where(cold > 0, SHELF_HOURS, self.rules.delivery_days_max * 24.0))
+        return PoolTable(
+            place_at=np.full(len(at), place_at),
+            drive_at=np.full(len(at), drive_at),
+            layout_at=np.full(len(at), layout_at),
+            members=members[at],
+            hot_spares=hot,
+            cold_spares=cold,
+            waits_hours=waits,
+            **{name: np.broadcast_to(column, members.shape)[at] for name, column in columns.items()},
+        )
+
+    def _columns(
+        self,
+        layout: Layout,
+        drive: CatalogueDrive,
+        members: Index,
+        figures: PoolFigures,
+        keeping: Keeping,
+        behind: Behind,
+    ) -> dict[str, Any]:
+        cost = core_seconds_of(layout)
+        most_read: Any = float("inf")
+        most_write: Any = float("inf")
+        if behind.bus_bytes_per_s:
+            most_read = behind.bus_bytes_per_s
+            most_write = behind.bus_bytes_per_s / figures.written_per_byte
+        if behind.cores:
+            most_read = least(most_read, behind.cores / cost.a_byte_read)
+            most_write = least(most_write, behind.cores / cost.a_byte_written)
+        hop = hop_figures(
+            layout,
+            members,
+            law_drive(drive),
+            keeping,
+            streams=self.streams,
+            most_bytes_per_s=most_read,
+        )
+        return {
+            "plannable_bytes": figures.capacity.plannable_bytes,
+            "survives": figures.capacity.guaranteed_failures,
+            "read_bytes_per_s": least(figures.speed.read.middle, most_read),
+            "write_bytes_per_s": least(figures.speed.write.middle, most_write),
+            "hop_read_bytes_per_s": hop.read_bytes_per_s,
+            "stream_bytes_per_s": hop.stream_read_bytes_per_s,
+            "places": hop.places,
+            "small_reads_per_s": figures.small_reads_per_s,
+            "written_per_byte": figures.written_per_byte,
+            "alone_hours": self._alone_hours(layout, drive, members, figures, keeping, behind),
+            "fatal_read": self._fatal_read(layout, drive, members, keeping),
+        }
+
+    def _alone_hours(
+        self,
+        layout: Layout,
+        drive: CatalogueDrive,
+        members: Index,
+        figures: PoolFigures,
+        keeping: Keeping,
+        behind: Behind,
+    ) -> Any:
+        """A rebuild by the drive that is written, or by what all survivors share, if that is slower."""
+        if figures.rebuild_seconds is None:
+            return 0.0
+        drives = alike(np.full(len(members), drive.size_bytes, np.int64), members)
+        read = rebuild_read_bytes(layout, drives, keeping.fill)
+        written = rebuilt_bytes(layout, drives) * allocated_share(layout, keeping.fill)
+        seconds = np.broadcast_to(figures.rebuild_seconds * self.share, members.shape)
+        if behind.bus_bytes_per_s:
+            seconds = np.maximum(seconds, (read + written) / behind.bus_bytes_per_s)
+        if behind.cores and layout.parity:
+            seconds = np.maximum(seconds, read / 1e9 * PARITY_CORE_S_PER_GB / behind.cores)
+        return seconds / 3600
+
+    def _fatal_read(self, layout: Layout, drive: CatalogueDrive, members: Index, keeping: Keeping) -> Any:
+        """The chance that the last rebuild of a group meets a sector that it cannot read."""
+        _, of_group, tolerates = groups_of(layout, members)
+        is_mirror = layout.family in (Family.MIRROR, Family.STRIPED_MIRROR)
+        survivors = 1 if is_mirror else of_group - tolerates
+        read = drive.size_bytes * allocated_share(layout, keeping.fill) * survivors
+        latent = latent_odds(
+            read,
+            self.rules.latent_per_tb_year * LATENT_TIMES[drive.kind],
+            self.rules.scrub_every_days / DAYS_A_YEAR,
+        )
+        sheet = unreadable_odds(np.floor(read), law_drive(drive).unreadable_per_bit)
+        return np.where(tolerates > 0, np.minimum(latent, sheet), 0.0)
+
+
+def groups_of(layout: Layout, members: Index) -> tuple[Index, Index, Index]:
+    """(groups, members of each, deaths that each survives) of a layout."""
+    tolerates = np.minimum(layout.guaranteed_failures(members), MOST_TOLERATED)
+    tolerates = np.broadcast_to(np.asarray(tolerates, np.int64), members.shape)
+    groups = np.full(len(members), layout.groups, np.int64)
+    if layout.family is Family.STRIPED_MIRROR:
+        groups = np.maximum(members // layout.copies, 1)
+    return groups, np.maximum(members // groups, tolerates + 1), tolerates
+
+
+def lost_odds(table: PoolTable, options: Options, rules: HouseRules) -> Floats:
+    """The chance that each pool is lost in a year: what costs a file only is no loss of the pool."""
+    deaths = {"hdd": rules.disk_deaths_percent, "ssd": rules.flash_deaths_percent}
+    groups, keys = np.empty(len(table), np.int64), []
+    loses_file = np.zeros(len(table), bool)
+    for layout_at, layout in enumerate(options.layouts):
+        at = np.flatnonzero(table.layout_at == layout_at)
+        groups[at], of_group, tolerates = groups_of(layout, table.members[at])
+        loses_file[at] = layout.family in (Family.COPY_ON_WRITE, Family.FILEWISE)
+        keys.append((at, of_group, tolerates))
+    chains: list[Group] = [Group(1, 0, 1.0, 1.0)] * len(table)
+    for at, of_group, tolerates in keys:
+        for row, count, survived in zip(at.tolist(), of_group.tolist(), tolerates.tolist(), strict=True):
+            drive = options.drives[table.drive_at[row]].model
+            is_old = drive.hours_run > rules.drive_age_years_max * DAYS_A_YEAR * 24
+            percent = rules.old_disk_deaths_percent if is_old and drive.kind == "hdd" else deaths[drive.kind]
+            hours = float(
+                table.waits_hours[row] + table.alone_hours[row] / (rules.rebuild_share_percent / 100)
+            )
+            chains[row] = Group(
+                members=count,
+                tolerates=survived,
+                failures_per_hour=rate_of_afr(percent / 100),
+                repairs_per_hour=1 / max(hours, 1e-3),
+                fatal_read=float(table.fatal_read[row]),
+            )
+    unique = list(dict.fromkeys(chains))
+    lost = loss_odds_of_groups(unique, HOURS_A_YEAR)
+    place = {chain: n for n, chain in enumerate(unique)}
+    parts = lost[[place[chain] for chain in chains]]
+    total = parts.sum(axis=1)
+    with np.errstate(divide="ignore"):
+        together = np.where(total < 1, -np.expm1(groups * np.log1p(-np.minimum(total, 1.0))), total)
+    share = np.divide(parts[:, 0], total, out=np.zeros(len(total)), where=total > 0)
+    return np.where(loses_file, together * share, together)
+
+
+def _joined(blocks: list[PoolTable]) -> PoolTable:
+    return PoolTable(
+        **{
+            each.name: np.concatenate([getattr(block, each.name) for block in blocks])
+            for each in fields(PoolTable)
+        }
+    )
