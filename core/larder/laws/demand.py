@@ -214,6 +214,44 @@ def joint_quantile(seats: tuple[SeatClass, ...], rush: Rush, level: float) -> fl
     return found
 
 
+def few_enough(counts: Sequence[int]) -> bool:
+    """Whether all ways in which seats of these classes may be busy are few enough to be listed."""
+    return math.prod(count + 1 for count in counts) <= EXACT_COMBINATIONS
+
+
+def quantiles_of_many(
+    counts: Sequence[int], odds: Sequence[float], amounts: Floats, rush: Rush, level: float
+) -> Floats:
+    """The quantile of :func:`joint_load` at ``level`` (0 to 1) for many amounts at once.
+
+    ``amounts`` has a row a case and a column a class: what one of its ``counts`` seats asks at its peak,
+    which it is at with its ``odds``. Every state is listed, so they must be :func:`few_enough`.
+    """
+    ways = [np.arange(count + 1, dtype=np.float64) for count in counts]
+    states = np.stack([each.ravel() for each in np.meshgrid(*ways, indexing="ij")])
+    usual = _state_odds(counts, odds)
+    lifted = _state_odds(counts, [max(each, rush.odds) for each in odds])
+    chances = (1 - rush.probability) * usual + rush.probability * lifted
+    loads = amounts @ states
+    order = np.argsort(loads, axis=1, kind="stable")
+    reached = np.cumsum(chances[order], axis=1) >= level - _ROUNDING
+    # Where rounding leaves the sum below the level, the largest is meant.
+    at = np.where(reached.any(axis=1), reached.argmax(axis=1), states.shape[1] - 1)
+    rows = np.arange(len(loads))
+    found: Floats = loads[rows, order[rows, at]]
+    return found
+
+
+def _state_odds(counts: Sequence[int], odds: Sequence[float]) -> Floats:
+    """How likely each state is, in the order in which they are listed."""
+    found = np.ones(1)
+    for count, each in zip(counts, odds, strict=True):
+        certain = np.eye(count + 1)[count if each >= 1 else 0]
+        chances = binomial(count, each) if 0 < each < 1 else certain
+        found = np.multiply.outer(found, chances).ravel()
+    return found
+
+
 def _load(seats: tuple[SeatClass, ...]) -> Load:
     """The load without any rush. Who never peaks adds nothing, who always does the same to every sum."""
     busy = [s for s in seats if s.count and s.most_bytes_per_s > 0]

@@ -73,8 +73,9 @@ class Wanted:
 def keeps(halves: Halves, wanted: Wanted) -> NDArray[np.bool_]:
     """Which halves keep to what is wanted by themselves: no pair with another one does."""
     measures = halves.measures
-    kept: NDArray[np.bool_] = (measures.speed >= wanted.speed) & (measures.odds <= wanted.odds)
-    return kept & (halves.taken <= wanted.limits[:, None]).all(axis=0)
+    kept = np.asarray((halves.taken <= wanted.limits[:, None]).all(axis=0), bool)
+    kept &= (measures.speed >= wanted.speed) & (measures.odds <= wanted.odds)
+    return kept
 
 
 def front(measures: Measures) -> Index:
@@ -98,8 +99,7 @@ def _among_themselves(block: Measures) -> NDArray[np.bool_]:
     """Which of few designs, by rising cost, no earlier one of them dominates or equals."""
     worse = (block.space[:, None] >= block.space) & (block.speed[:, None] >= block.speed)
     worse &= block.odds[:, None] <= block.odds
-    stays: NDArray[np.bool_] = ~np.triu(worse, 1).any(axis=0)
-    return stays
+    return ~np.asarray(np.triu(worse, 1).any(axis=0), bool)
 
 
 class _PrefixMaxima:

@@ -286,7 +286,7 @@ class Writing(Value):
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/8"], Field(alias="schema")]
+    schema_version: Annotated[Literal["grand-larder/bundle/9"], Field(alias="schema")]
     as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan

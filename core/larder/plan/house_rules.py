@@ -171,6 +171,12 @@ class HouseRules(Value):
     service_tb_back_price: Annotated[
         Number, Field(ge=0, le=10_000), labelled("To get a TB back from it costs", "money", 0.5)
     ] = 10.0
+    tape_drive_price: Annotated[
+        Number, Field(ge=0, le=1_000_000), labelled("A drive for linear tape costs", "money", 100)
+    ] = 3_200.0
+    tape_tb_price: Annotated[Number, Field(ge=0, le=10_000), labelled("Tapes cost, per TB", "money", 0.5)] = (
+        6.5
+    )
     circuit_percent_max: Annotated[
         Number, Field(ge=10, le=100), labelled("A circuit may carry, all the time", "%", 5)
     ] = 80.0
@@ -256,6 +262,8 @@ RULE_REASONS: dict[str, str] = {
     "portable_years": "Carried about, plugged and dropped: trusted for less long than a disk in a box.",
     "service_tb_month_price": "What storing costs by the month, before anything is fetched back.",
     "service_tb_back_price": "What leaving costs: every TB that comes back is paid for.",
+    "tape_drive_price": "A drive of a recent generation, bought once; used ones of an older one cost half.",
+    "tape_tb_price": "Cartridges by what they hold before anything is compressed.",
     "circuit_percent_max": "Codes in many countries keep a fifth free where a load runs for hours.",
     "supply_percent_max": "For the seconds in which all disks start; old supplies give less than they say.",
     "lift_kg_max": "Guides to lifting let most people hold about so much close to the body.",

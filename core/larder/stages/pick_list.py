@@ -79,9 +79,15 @@ def parts_of_box(box: Enclosure, drives: int) -> dict[PartKind, int]:
     }
 
 
-def part_price(prices: Iterable[PartPrice], part: PartKind) -> PartPrice | None:
-    """The dearest price that is known for such a part, so that a sum is no promise; None for none."""
-    return max((p for p in prices if p.part == part), key=lambda p: p.unit_price, default=None)
+def part_price(plan: Plan, part: PartKind) -> PartPrice | None:
+    """The dearest price of such a part at a speed that a link of the plan has, so that a sum is no promise.
+
+    Of any speed where there is none at those; None where no price is known at all.
+    """
+    speeds = {link.speed for link in plan.wiring.links}
+    known = [price for price in plan.wiring.prices if price.part == part]
+    fitting = [price for price in known if price.speed in speeds]
+    return max(fitting or known, key=lambda price: price.unit_price, default=None)
 
 
 def parts_needed(plan: Plan) -> Counter[PartKind]:
@@ -157,7 +163,7 @@ def _lacking(plan: Plan) -> Iterator[PickLine]:
             needed[purchase.part] -= purchase.count
     for part, (words, what_for) in PART_WORDS.items():
         if needed[part] > 0:
-            price = part_price(plan.wiring.prices, part)
+            price = part_price(plan, part)
             yield _line(
                 "lacking", part, f"{words}, for {what_for}", needed[part],
                 None if price is None else price.unit_price,

@@ -219,7 +219,10 @@ def parts_of_pools(judged: Judged, pools: tuple[PoolResult, ...]) -> dict[str, t
     }
 
 
-def behind_cache(cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand) -> PoolResult:
+def behind_cache(
+    cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand
+) -> PoolResult:
+    """The pool with a cache before it."""
     told, read, write = cache_stage(cache, unit_price, plain(pool.read), plain(pool.write), demand)
     flash = max(flash_read_bytes_per_s(cache), pool.read.middle_bytes_per_s)
     changes: dict[str, Any] = {

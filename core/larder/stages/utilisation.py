@@ -8,15 +8,20 @@ busy one hour a week must still be carried, and a first play is cold.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from larder.laws.demand import Rush, SeatClass, busiest_of
+import numpy as np
+
+from larder.laws.demand import Rush, SeatClass, busiest_of, few_enough, quantiles_of_many
 from larder.plan.brief import Brief
 from larder.plan.day_parts import WHOLE_DAY, DayPart
 from larder.plan.house_rules import HouseRules
 
 from .loads import Asking, rush_of
+
+FEWEST_TOGETHER = 4
+"""From so many hops on it is quicker to list all states for all of them."""
 
 
 @dataclass(frozen=True)
@@ -55,6 +60,10 @@ class Use:
             return None
         (share, here), *others = self._in(part)
         return SeatClass(self.asking.name, self.asking.count, share, odds, here, tuple(others))
+
+    def amount_in(self, part: DayPart) -> float:
+        """What one of them uses in a part of the day, where all of it has one home."""
+        return self._in(part)[0][0]
 
     def mean_in(self, part: DayPart, rush: Rush) -> float:
         """What all seats of this class use on average in one part of the day."""
@@ -138,3 +147,43 @@ def _late(uses: Iterable[Use], parts: Iterable[DayPart], rush: Rush, capacity: f
         if share > 1:
             found.append(Late(part, share))
     return tuple(found)
+
+
+def paced_ratios(candidates: Sequence[Sequence[Use]], standard: Standard) -> list[float | None]:
+    """What is carried over what is asked, as of :func:`utilisation_of`, for many hops of the same people.
+
+    None where nothing that must keep its rate is asked. Where all have one home and few are busy at once all
+    states are listed for all hops together.
+    """
+    together = [n for n, uses in enumerate(candidates) if _has_one_home(uses)]
+    counts = [use.asking.count for use in candidates[together[0]]] if together else []
+    if len(together) < FEWEST_TOGETHER or not few_enough(counts):
+        together = []
+    found = dict(zip(together, _paced_together([candidates[n] for n in together], standard), strict=True))
+    for n in sorted(set(range(len(candidates))) - found.keys()):
+        told = utilisation_of(candidates[n], standard)
+        found[n] = 1 / told.share if told.is_paced and told.share > 0 else None
+    return [found[n] for n in range(len(candidates))]
+
+
+def _paced_together(candidates: Sequence[Sequence[Use]], standard: Standard) -> list[float | None]:
+    if not candidates:
+        return []
+    first = candidates[0]
+    alone = np.array([max((use.paced_alone for use in uses), default=0.0) for uses in candidates])
+    joint = np.zeros(len(candidates))
+    for part in standard.parts:
+        at = [n for n, use in enumerate(first) if use.asking.odds.get(part.id)]
+        if not any(first[n].paced_alone > 0 for n in at):
+            continue
+        amounts = np.array([[uses[n].amount_in(part) for n in at] for uses in candidates])
+        counts = [first[n].asking.count for n in at]
+        odds = [first[n].asking.odds[part.id] for n in at]
+        quantiles = quantiles_of_many(counts, odds, amounts, standard.rush, standard.level)
+        joint = np.maximum(joint, quantiles)
+    shares = np.maximum(joint, alone)
+    return [1 / share if paced > 0 else None for share, paced in zip(shares.tolist(), alone, strict=True)]
+
+
+def _has_one_home(uses: Sequence[Use]) -> bool:
+    return all(len(use.outcomes) == 1 and use.outcomes[0][1] == 1 for use in uses)

@@ -1,1 +1,1 @@
-"""The advisor: which designs the catalogue allows for a brief, which of them serve, and why the others lose."""
+"""The advisor: which designs a catalogue allows for a brief, which serve, and why the others lose."""

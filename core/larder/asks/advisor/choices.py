@@ -1,4 +1,4 @@
-"""What designs for a brief have in common: the people, the networks that reach storage, the ways to keep copies.
+"""What designs for a brief have in common: people, networks that reach storage, ways to keep copies.
 
 The plan that asks is taken apart: its people, footage, limits, house rules, switches and what is bought
 besides stay; pools, boxes, caches, volumes, readings and homes of their own go. Its own network and copies
@@ -11,8 +11,10 @@ import math
 from collections import Counter
 from collections.abc import Iterator
 from decimal import Decimal
+from typing import Literal, NamedTuple
 
 from larder.base.errors import Refused
+from larder.base.units import TB
 from larder.plan.brief import Brief
 from larder.plan.bundle import Bundle, Plan, Purchase
 from larder.plan.growth import Growth
@@ -34,6 +36,8 @@ SPARE_PORTS = 4
 """For two boxes, the line outside, and one that nobody has thought of."""
 CARRIED_EVERY_HOURS, FETCHED_HOURS, SWITCHED_HOURS = 168.0, 2.0, 6.0
 VERSIONS_DAYS = 30
+NIGHTFALL_MINUTE = 1_200
+"""From eight in the evening, around the clock if it must be."""
 ASKED_FIRST = "at least one seat that plays, writes or ingests something: say first who works"
 
 
@@ -150,7 +154,7 @@ def _own_network(plan: Plan) -> NetworkOption:
             new = fresh_id(f"plug-{seat_id}", taken)
             taken.append(new)
             links += (
-                Link(id=new, near=End("seat", seat_id).text, far=End("switch", main.id).text, speed=speed),  # type: ignore[arg-type]
+                Link(id=new, near=End("seat", seat_id).text, far=End("switch", main.id).text, speed=speed),
             )
     return NetworkOption("the network as planned", switches, links, main.id, "10GbE")
 
@@ -174,7 +178,7 @@ def _faster(
         Link(
             id=f"plug-{seat_id}", near=End("seat", seat_id).text, far=far, speed=speed,
             adapter=ADAPTER_BUS[speed],
-        )  # type: ignore[arg-type]
+        )
         for seat_id in seats
     )  # fmt: skip
     links += tuple(
@@ -186,7 +190,14 @@ def _faster(
     )
     return NetworkOption(
         f"a new switch and adapters at {speed}",
-        (Switch(id=switch_id, name=f"{speed} switch", ports=f"{count}x{speed}", unit_price=switch.unit_price),),
+        (
+            Switch(
+                id=switch_id,
+                name=f"{speed} switch",
+                ports=f"{count}x{speed}",
+                unit_price=switch.unit_price,
+            ),
+        ),
         links,
         switch_id,
         speed,
@@ -194,14 +205,14 @@ def _faster(
             Purchase(
                 id=f"new-{part}s", name=name, part=part, count=count, unit_price=price.unit_price,
                 priced_on=price.priced_on,
-            )  # type: ignore[arg-type]
+            )
             for part, name, price, count in bought
         ),
     )  # fmt: skip
 
 
 def _keepings(bundle: Bundle, options: Options, kept_bytes: float) -> Iterator[KeepingOption]:
-    """The plan's own copies, where any lie beside its pools; loose disks carried away, a service, or both."""
+    """The plan's own copies and stores; then disks that are carried away, tape, a service, and pairs."""
     kept = stripped(bundle).plan.safekeeping
     own = bundle.plan.safekeeping
     outside = _outside_copies(own.copies)
@@ -211,24 +222,34 @@ def _keepings(bundle: Bundle, options: Options, kept_bytes: float) -> Iterator[K
         yield KeepingOption(
             "copies as planned", kept.model_copy(update={"stores": stores, "copies": outside})
         )
-    disk = _cheapest_disk(options, kept_bytes)
-    rules = bundle.house_rules
-    if disk is not None:
-        yield _kept("loose disks, carried elsewhere every week", kept, disk, kept_bytes, rules, away=True)
-        yield _kept(
-            "two sets of loose disks, one of them elsewhere",
-            kept,
-            disk,
-            kept_bytes,
-            rules,
-            away=True,
-            here=True,
-        )
-        yield _kept(
-            "loose disks carried elsewhere, and a service",
-            kept, disk, kept_bytes, rules, away=True, service=True,
+    if own.stores:
+        yield _onto_own_stores(own, kept)
+    means = _Means(kept, _cheapest_disk(options, kept_bytes), kept_bytes, bundle.house_rules)
+    if means.disk is not None:
+        yield means.kept("loose disks, carried elsewhere every week", "away")
+        yield means.kept("two sets of loose disks, one of them elsewhere", "away", "here")
+        yield means.kept("loose disks carried elsewhere, and tape", "away", "tape")
+        yield means.kept("loose disks carried elsewhere, and a service", "away", "service")
+    yield means.kept("a service", "service")
+
+
+def _onto_own_stores(own: Safekeeping, kept: Safekeeping) -> KeepingOption:
+    """Everything onto every store that is there, as often as what goes there now."""
+    of = _all_of(kept)
+    copies = []
+    for store in own.stores:
+        known = next((copy for copy in own.copies if copy.to == f"store:{store.id}"), None)
+        every = known.every_hours if known else CARRIED_EVERY_HOURS if store.access == "offline" else 24.0
+        copies.append(
+            known.model_copy(update={"material_ids": of, "source_id": "", "by_minute": known.from_minute})
+            if known
+            else Copy(
+                id=f"to-{store.id}"[:40], name=f"Everything to {store.name}"[:80], material_ids=of,
+                to=f"store:{store.id}", every_hours=every,
+            )
         )  # fmt: skip
-    yield _kept("a service", kept, None, kept_bytes, rules, service=True)
+    update = {"stores": own.stores, "copies": tuple(copies)}
+    return KeepingOption("everything onto the stores that are there", kept.model_copy(update=update))
 
 
 def _outside_copies(copies: tuple[Copy, ...]) -> tuple[Copy, ...]:
@@ -249,28 +270,57 @@ def _disks_for(drive: DriveOption, kept_bytes: float) -> int:
     return max(math.ceil(kept_bytes / drive.model.size_bytes), 1)
 
 
-def _kept(
-    words: str,
-    kept: Safekeeping,
-    disk: DriveOption | None,
-    kept_bytes: float,
-    rules: HouseRules,
-    *,
-    away: bool = False,
-    here: bool = False,
-    service: bool = False,
-) -> KeepingOption:
-    """Copies of all that is kept: on disks that are carried away, on such that stay, over the line."""
-    of = " ".join(each.id for each in kept.materials if each.kind != "cards")
-    places, stores, copies, bought = list(kept.places), [], [], []
-    if away:
+def _all_of(kept: Safekeeping) -> str:
+    return " ".join(each.id for each in kept.materials if each.kind != "cards")
+
+
+Means = Literal["away", "here", "tape", "service"]
+
+
+class _Means(NamedTuple):
+    """What copies are made with: the disk that is cheapest for all of it, and the house's prices."""
+
+    safekeeping: Safekeeping
+    disk: DriveOption | None
+    kept_bytes: float
+    rules: HouseRules
+
+    def kept(self, words: str, *means: Means) -> KeepingOption:
+        """Copies of all that is kept: on disks that are carried away or stay, on tape, over the line."""
+        of, places = _all_of(self.safekeeping), self.safekeeping.places
         place_id = fresh_id("elsewhere", (place.id for place in places))
-        places.append(Place(id=place_id, name="A place elsewhere"))
-        stores.append(
-            Store(id="carried", name="Disks kept elsewhere", place_id=place_id, fetch_hours=FETCHED_HOURS)
-        )
-        copies.append(
-            Copy(
+        if "away" in means:
+            places += (Place(id=place_id, name="A place elsewhere"),)
+        made = [_made(each, of, place_id, self.rules) for each in means]
+        update = {
+            "places": places,
+            "stores": tuple(store for store, _ in made),
+            "copies": tuple(copy for _, copy in made),
+        }
+        return KeepingOption(words, self.safekeeping.model_copy(update=update), tuple(self._bought(means)))
+
+    def _bought(self, means: tuple[Means, ...]) -> Iterator[Purchase]:
+        sets = means.count("away") + means.count("here")
+        if sets and self.disk is not None:
+            count = _disks_for(self.disk, self.kept_bytes) * sets
+            name = f"Loose disks for copies: {self.disk.model.name}"[:80]
+            yield Purchase(id="copy-disks", name=name, count=count, unit_price=self.disk.price)
+        if "tape" in means:
+            tapes = max(math.ceil(self.kept_bytes / TB), 1)
+            each = (self.rules.tape_drive_price, self.rules.tape_tb_price)
+            drive, per_tb = (Decimal(str(price)) for price in each)
+            yield Purchase(id="tape-drive", name="Drive for linear tape", count=1, unit_price=drive)
+            yield Purchase(id="tapes", name="Tapes, by the TB", count=tapes, unit_price=per_tb)
+
+
+def _made(means: Means, of: str, place_id: str, rules: HouseRules) -> tuple[Store, Copy]:
+    """A store and the copy that goes there."""
+    match means:
+        case "away":
+            store = Store(
+                id="carried", name="Disks kept elsewhere", place_id=place_id, fetch_hours=FETCHED_HOURS
+            )
+            return store, Copy(
                 id="carried",
                 name="Carried elsewhere every week",
                 material_ids=of,
@@ -278,38 +328,25 @@ def _kept(
                 every_hours=CARRIED_EVERY_HOURS,
                 people_can_work_on_it=True,
                 switch_hours=SWITCHED_HOURS,
-            )  # fmt: skip
-        )
-    if here:
-        stores.append(Store(id="shelf", name="Disks on the shelf"))
-        copies.append(Copy(id="nightly", name="Every night", material_ids=of, to="store:shelf"))
-    if service:
-        stores.append(
-            Store(
-                id="service",
-                name="Service off site",
-                kind="a service",
-                access="immutable",
-                unlocked_by="studio account",
-                unlocked_by_two=True,
-                monthly_price_per_tb=Decimal(str(rules.service_tb_month_price)),
-                retrieval_price_per_tb=Decimal(str(rules.service_tb_back_price)),
-            )  # fmt: skip
-        )
-        copies.append(
-            Copy(
-                id="service",
-                name="Every night to the service",
-                material_ids=of,
-                to="store:service",
-                way="keeps versions",
-                versions_days=VERSIONS_DAYS,
-                first_by_hand=True,
-            )  # fmt: skip
-        )
-    if disk is not None:
-        count = _disks_for(disk, kept_bytes) * (away + here)
-        name = f"Loose disks for copies: {disk.model.name}"[:80]
-        bought.append(Purchase(id="copy-disks", name=name, count=count, unit_price=disk.price))
-    update = {"places": tuple(places), "stores": tuple(stores), "copies": tuple(copies)}
-    return KeepingOption(words, kept.model_copy(update=update), tuple(bought))
+            )
+        case "here":
+            store = Store(id="shelf", name="Disks on the shelf")
+            return store, Copy(id="nightly", name="Every night", material_ids=of, to="store:shelf")
+        case "tape":
+            store = Store(id="tape", name="Tapes on the shelf", kind="linear tape")
+            return store, Copy(id="tape", name="Every night to tape", material_ids=of, to="store:tape")
+    store = Store(
+        id="service",
+        name="Service off site",
+        kind="a service",
+        access="immutable",
+        unlocked_by="studio account",
+        unlocked_by_two=True,
+        monthly_price_per_tb=Decimal(str(rules.service_tb_month_price)),
+        retrieval_price_per_tb=Decimal(str(rules.service_tb_back_price)),
+    )
+    return store, Copy(
+        id="service", name="Every night to the service", material_ids=of, to="store:service",
+        way="keeps versions", versions_days=VERSIONS_DAYS, first_by_hand=True,
+        from_minute=NIGHTFALL_MINUTE, by_minute=NIGHTFALL_MINUTE,
+    )  # fmt: skip

@@ -19,20 +19,11 @@ from larder.plan.safekeeping import Safekeeping
 from larder.plan.take_class import of_class
 from larder.plan.wiring import End, Link, Switch, ethernet_ports
 
-from .options import Options, Tier
+from .options import CacheChoice, Options, Tier
 
 Shape = Literal["one pool", "two boxes", "one box"]
 BATCHES = 2
 """Drives are bought in two batches wherever there are two: it costs nothing."""
-
-
-class CacheChoice(NamedTuple):
-    """Flash before a pool, in the flash slots of its box."""
-
-    mode: Literal["read", "write-back", "staging"]
-    drive_at: int
-    count: int
-    is_mirrored: bool
 
 
 class PoolChoice(NamedTuple):
@@ -137,7 +128,7 @@ class Choices:
         return Link(
             id=f"{box.id}-port", near=End("switch", network.switch_id).text, far=End("box", box.id).text,
             speed=speed,
-        )  # type: ignore[arg-type]  # fmt: skip
+        )  # fmt: skip
 
     def _pool(self, design: Design, at: int) -> Pool:
         choice = design.pools[at]
@@ -148,7 +139,7 @@ class Choices:
             drive_count=choice.drives, drive_bytes=drive.size_bytes, drive_kind=drive.kind,
             drive_read_bytes_per_s=drive.read_bytes_per_s, drive_write_bytes_per_s=drive.write_bytes_per_s,
             layout=choice.layout.name, spares=choice.hot_spares, cold_spares=choice.cold_spares,
-            filesystem=default_filesystem(choice.layout),  # type: ignore[arg-type]
+            filesystem=default_filesystem(choice.layout),
             bays=bays_text(placed), batches=BATCHES if choice.drives > 1 else 0,
             hours_run=drive.hours_run, are_used=drive.condition != "new",
         )  # fmt: skip
@@ -165,18 +156,20 @@ class Choices:
 
     def _caches(self, design: Design) -> Iterator[Cache]:
         for at, choice in enumerate(design.pools):
-            if choice.cache is None:
-                continue
-            cache, drive = choice.cache, self.options.drives[choice.cache.drive_at].model
-            box_id, _ = self.box_ids(design, at)
-            bays = [Bay(box_id, "flash slot", n) for n in range(1, cache.count + 1)]
-            yield Cache(
-                id=f"{choice.tier}-cache", name="Staging drive" if cache.mode == "staging" else "Flash cache",
-                pool_id=choice.tier, mode=cache.mode, drive_id=drive.id, drive_count=cache.count,
-                drive_bytes=drive.size_bytes, read_bytes_per_s=drive.read_bytes_per_s,
-                write_bytes_per_s=drive.write_bytes_per_s, is_mirrored=cache.is_mirrored,
-                keeps_power=drive.keeps_power, endurance_bytes=drive.endurance_bytes, bays=bays_text(bays),
-            )  # fmt: skip
+            if choice.cache is not None:
+                yield self.cache(choice.tier, choice.cache, self.box_ids(design, at)[0])
+
+    def cache(self, tier: Tier, cache: CacheChoice, box_id: str) -> Cache:
+        """The flash before the pool of a tier, in the first flash slots of a box."""
+        drive = self.options.drives[cache.drive_at].model
+        return Cache(
+            id=f"{tier}-cache", name="Staging drive" if cache.mode == "staging" else "Flash cache",
+            pool_id=tier, mode=cache.mode, drive_id=drive.id, drive_count=cache.drives,
+            drive_bytes=drive.size_bytes, read_bytes_per_s=drive.read_bytes_per_s,
+            write_bytes_per_s=drive.write_bytes_per_s, is_mirrored=cache.is_mirrored,
+            keeps_power=drive.keeps_power, endurance_bytes=drive.endurance_bytes,
+            bays=bays_text(Bay(box_id, "flash slot", n) for n in range(1, cache.drives + 1)),
+        )  # fmt: skip
 
 
 def best_port(box: CatalogueBox | Box, switch: Switch | None) -> str:

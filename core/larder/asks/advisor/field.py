@@ -1,33 +1,26 @@
-"""All designs of one shape on one network, as columns: which keep to the needs, which is cheapest, which worth it."""
+"""All designs of one shape on one network, as columns: which keep to the needs, and which are worth it."""
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from larder.base.units import DAYS_A_YEAR
-from larder.laws.front import Halves, Measures, Wanted, cheapest_pair, front_of_pairs, joined
 from larder.plan.bundle import Bundle
-from larder.stages.costs import YEARS
-from larder.stages.power import HOURS_A_DAY
 
 from .design import Choices, Design, PoolChoice, Shape
 from .ground import Ground, Terms, ground_of
-from .halves import BoxTable, box_table, ratios_of
-from .needs import Mark, NeedId, closet_watts
+from .halves import BoxTable, box_table, fares_of
+from .needs import Mark, NeedId
 from .options import Tier
-from .pools import PoolTable, pool_table
+from .pools import PoolTable, pool_tables
 
 Mask = NDArray[np.bool_]
-ADDED: tuple[NeedId, ...] = ("budget", "circuit", "air", "noise", "upkeep")
-"""Needs that both halves take of together, in the order of the limits."""
-SLACK = 1e-9
-"""Of a limit, so that a sum in another order is no miss."""
+Index = NDArray[np.int64]
+Floats = NDArray[np.float64]
 
 
 class Spot(NamedTuple):
@@ -49,7 +42,9 @@ class Field:
     kinds: tuple[str, ...]
     first: BoxTable
     second: BoxTable | None
-    _ratios: dict[int, NDArray[np.float64]] = field(default_factory=dict)
+    _fares: dict[int, tuple[Floats, Floats]] = field(default_factory=dict)
+    _best: dict[tuple[int, bytes], Mask] = field(default_factory=dict)
+    _far: dict[tuple[int, int, Mark], dict[NeedId, Floats]] = field(default_factory=dict)
 
     @property
     def shape(self) -> Shape:
@@ -63,161 +58,85 @@ class Field:
         """How many designs there are, each with one way to keep copies."""
         return len(self.first) * (1 if self.second is None else len(self.second))
 
-    def ratio(self, which: int, rows: NDArray[np.int64]) -> NDArray[np.float64]:
-        """What these rows of a table come to for people; asked once for each."""
-        table = self.tables[which]
-        if which not in self._ratios:
-            self._ratios[which] = np.full(len(table), np.nan)
-        known = self._ratios[which]
-        new = rows[np.isnan(known[rows])]
+    def known(self, which: int) -> tuple[Floats, Floats]:
+        """What every row of a table comes to for people, and its cache's years; NaN until it is asked for."""
+        if which not in self._fares:
+            count = len(self.tables[which])
+            self._fares[which] = (np.full(count, np.nan), np.full(count, np.nan))
+        return self._fares[which]
+
+    def ask(self, which: int, rows: Index) -> None:
+        """Find out what these rows come to."""
+        ratio, years = self.known(which)
+        new = rows[np.isnan(ratio[rows])]
         if len(new):
-            known[new] = ratios_of(self.ground, table.at(new))
-        return known[rows]
+            ratio[new], years[new] = fares_of(self.ground, self.tables[which].at(new))
+
+    def best(self, which: int, rows: Index, best_of: Callable[[Field, int, Index], Mask]) -> Mask:
+        """Which of these rows none of them is as good as in everything; asked once."""
+        key = (which, rows.tobytes())
+        if key not in self._best:
+            self._best[key] = best_of(self, which, rows)
+        return self._best[key]
+
+    def far(self, which: int, keeping_at: int, mark: Mark) -> dict[NeedId, Floats]:
+        """As :func:`far_of`, asked once."""
+        key = (which, keeping_at, mark)
+        if key not in self._far:
+            self._far[key] = far_of(self, which, keeping_at, mark)
+        return self._far[key]
 
     def design(self, spot: Spot) -> Design:
         """The design that two rows are."""
         rows = (spot.first, spot.second)
         pools = [
-            self._choice(tier, pool, row)
+            self._choice(tier, pool, row, int(table.cache_at[row]))
             for table, row in zip(self.tables, rows, strict=False)
             for tier, pool in zip(table.tiers, table.pools, strict=True)
         ]
         return Design(self.shape, tuple(pools), self.network_at, spot.keeping_at)
 
-    def _choice(self, tier: Tier, pool: PoolTable, row: int) -> PoolChoice:
+    def _choice(self, tier: Tier, pool: PoolTable, row: int, cache_at: int) -> PoolChoice:
         options = self.ground.choices.options
+        cache = options.caches[cache_at] if cache_at >= 0 and tier == "work" else None
         place = options.places[pool.place_at[row]]
         return PoolChoice(
             tier, place.box_at, place.slot, int(pool.drive_at[row]), options.layouts[pool.layout_at[row]],
-            int(pool.members[row]), int(pool.hot_spares[row]), int(pool.cold_spares[row]),
+            int(pool.members[row]), int(pool.hot_spares[row]), int(pool.cold_spares[row]), cache,
         )  # fmt: skip
 
 
-class Asked(NamedTuple):
-    """Which designs of a field are looked at: rows, the way of copies, the mark, needs that are let go."""
-
-    masks: tuple[Mask, ...]
-    keeping_at: int
-    mark: Mark
-    let_go: frozenset[NeedId] = frozenset()
-
-
-@dataclass(frozen=True)
-class Crossing:
-    """Both halves of what is asked for, ready to be crossed: the rows they are, and what they must keep to."""
-
-    rows: tuple[NDArray[np.int64], NDArray[np.int64]]
-    halves: tuple[Halves, Halves]
-    wanted: Wanted
-
-
-def crossing_of(of: Field, asked: Asked) -> Crossing:
-    """The rows that keep to all that each must keep to alone, with their measures and what they add up to."""
-    terms, rows = of.ground.terms(asked.keeping_at), []
-    for which, (table, mask) in enumerate(zip(of.tables, asked.masks, strict=True)):
-        kept = np.flatnonzero(mask & _alone(of, table, terms, asked))
-        if "speed" not in asked.let_go and len(kept):
-            kept = kept[of.ratio(which, kept) >= asked.mark.ratio]
-        rows.append(kept)
-    halves = [
-        _halves(of, which, table, at) for which, (table, at) in enumerate(zip(of.tables, rows, strict=True))
-    ]
-    if of.second is None:
-        nothing = np.zeros(1)
-        rows.append(np.zeros(1, np.int64))
-        halves.append(
-            Halves(Measures(nothing, nothing, np.full(1, np.inf), nothing), np.zeros((len(ADDED), 1)))
-        )
-    limits = np.array([_limit(of, terms, need) for need in ADDED])
-    limits[[need in asked.let_go for need in ADDED]] = np.inf
-    return Crossing((rows[0], rows[1]), (halves[0], halves[1]), Wanted(-np.inf, np.inf, limits))
-
-
-def cheapest(of: Field, at: int, asked: Asked) -> Spot | None:
-    """The design that costs least over five years of those that keep to what is asked."""
-    crossing = crossing_of(of, asked)
-    found = cheapest_pair(*crossing.halves, crossing.wanted)
-    if found is None:
-        return None
-    cost = sum(half.measures.cost[n] for half, n in zip(crossing.halves, found, strict=True))
-    first, second = (int(rows[n]) for rows, n in zip(crossing.rows, found, strict=True))
-    return Spot(at, asked.keeping_at, first, second, float(cost) + shared_cost(of, asked.keeping_at))
-
-
-def worth_it(of: Field, at: int, asked: Asked) -> tuple[list[Spot], Measures]:
-    """The undominated designs of those that keep to what is asked, and their measures."""
-    crossing = crossing_of(of, asked)
-    i, j = front_of_pairs(*crossing.halves, crossing.wanted)
-    measures = joined(crossing.halves[0].measures.at(i), crossing.halves[1].measures.at(j))
-    cost = measures.cost + shared_cost(of, asked.keeping_at)
-    first, second = crossing.rows[0][i], crossing.rows[1][j]
-    spots = [
-        Spot(at, asked.keeping_at, int(a), int(b), float(c))
-        for a, b, c in zip(first, second, cost, strict=True)
-    ]
-    return spots, Measures(cost, measures.space, measures.speed, measures.odds)
-
-
-def shared_cost(of: Field, keeping_at: int) -> float:
-    """What all designs of a field cost over five years besides boxes and pools."""
-    terms, rules = of.ground.terms(keeping_at), of.ground.judged.bundle.house_rules
-    power = of.ground.switches_watts * HOURS_A_DAY * DAYS_A_YEAR / 1000 * rules.kwh_price * YEARS
-    return float(terms.capex) + terms.stores_five_years + power
-
-
-def _alone(of: Field, table: BoxTable, terms: Terms, asked: Asked) -> Mask:
-    """Which rows keep to what each must keep to by itself, but for speed."""
-    bundle, let_go, mark = of.ground.judged.bundle, asked.let_go, asked.mark
+def far_of(of: Field, which: int, keeping_at: int, mark: Mark) -> dict[NeedId, Floats]:
+    """How far every row of a table is from what it must keep to by itself, by need; 0 where it does."""
+    table, terms = of.tables[which], of.ground.terms(keeping_at)
+    bundle = of.ground.judged.bundle
     rules, limits = bundle.house_rules, bundle.plan.brief.limits
-    kept = np.ones(len(table), bool)
-    if "space" not in let_go:
-        for tier, pool in zip(table.tiers, table.pools, strict=True):
-            need = terms.needed[of.ground.tiers.index(tier)]
-            kept &= pool.plannable_bytes / need >= mark.ratio if need else True
-    if "failures" not in let_go:
-        kept &= table.survives >= rules.failures_survived_min
-    if "odds" not in let_go:
-        kept &= table.odds * mark.one_in <= 1
-    if "supply" not in let_go:
-        kept &= table.carried * 100 <= rules.supply_percent_max
-    if "skill" not in let_go:
-        kept &= np.maximum(table.skill, of.ground.skill) <= of.ground.skill_there
-    if "ready" not in let_go and limits.ready_by is not None:
-        kept &= table.lead_days <= max((limits.ready_by - bundle.as_of).days, 0)
-    if "copies" not in let_go and terms.lacking:
-        kept &= False
-    if "prices" not in let_go and terms.unpriced:
-        kept &= False
-    return kept
+    with np.errstate(divide="ignore"):
+        found: dict[NeedId, Floats] = {
+            "space": _far_from_space(of, table, terms, mark),
+            "failures": np.maximum(rules.failures_survived_min - table.survives, 0).astype(np.float64),
+            "odds": np.maximum(np.log(table.odds * mark.one_in), 0.0),
+            "exposure": table.hangs.astype(np.float64),
+            "wear": np.maximum(np.log(rules.flash_service_years_min / table.flash_years), 0.0),
+            "supply": np.maximum(np.log(table.carried * 100 / rules.supply_percent_max), 0.0),
+        }
+    asked = np.maximum(table.skill, of.ground.skill)
+    found["skill"] = np.maximum(asked - of.ground.skill_there, 0).astype(np.float64)
+    if limits.ready_by is not None:
+        late = table.lead_days - max((limits.ready_by - bundle.as_of).days, 0)
+        found["ready"] = np.maximum(late, 0) / 7
+    found["copies"] = np.full(len(table), float(len(terms.lacking)))
+    found["prices"] = np.full(len(table), float(terms.unpriced_switches))
+    return found
 
 
-def _halves(of: Field, which: int, table: BoxTable, rows: NDArray[np.int64]) -> Halves:
-    some = table.at(rows)
-    known = of._ratios.get(which)
-    speed = np.full(len(rows), np.nan) if known is None else known[rows]
-    taken = np.stack([some.capex_cents / 100, some.watts, some.watts, some.noise, some.upkeep])
-    measures = Measures(some.five_years, some.plannable.astype(np.float64), np.nan_to_num(speed), some.odds)
-    return Halves(measures, taken)
-
-
-def _limit(of: Field, terms: Terms, need: NeedId) -> float:
-    """What boxes may take of it together, once what all designs of the field take is off."""
-    ground, bundle = of.ground, of.ground.judged.bundle
-    rules, brief = bundle.house_rules, bundle.plan.brief
-    room = brief.limits.room
-    if need == "budget":
-        left = float(brief.budget - terms.capex) if brief.budget else math.inf
-    elif need == "circuit":
-        share = rules.circuit_percent_max / 100
-        left = room.circuit_watts * share - ground.switches_watts if room.circuit_watts else math.inf
-    elif need == "air":
-        left = closet_watts(rules, room) - ground.switches_watts
-    elif need == "noise":
-        most = math.inf if room.noise_dba_max is None else 10 ** (room.noise_dba_max / 10)
-        left = most - ground.switches_energy
-    else:
-        left = brief.limits.upkeep_hours_per_month - terms.upkeep_hours
-    return left + abs(left) * SLACK if math.isfinite(left) else left
+def _far_from_space(of: Field, table: BoxTable, terms: Terms, mark: Mark) -> Floats:
+    far = np.zeros(len(table))
+    for tier, pool in zip(table.tiers, table.pools, strict=True):
+        need = terms.needed[of.ground.tiers.index(tier)]
+        if need:
+            far += np.maximum(-np.log(pool.plannable_bytes / need / mark.ratio), 0.0)
+    return far
 
 
 KINDS: tuple[tuple[Shape, tuple[str, ...]], ...] = (
@@ -231,21 +150,24 @@ KINDS: tuple[tuple[Shape, tuple[str, ...]], ...] = (
 
 def fields_of(choices: Choices, bundle: Bundle) -> Iterator[Field]:
     """Every field that the options allow."""
-    tables: dict[int, PoolTable] = {}
-    for shape, kinds in KINDS:
-        for network_at in range(len(choices.networks)):
-            ground = ground_of(choices, shape, kinds, network_at)
-            if ground is None:
-                continue
-            pools = []
-            for tier, kind in zip(ground.tiers, kinds, strict=True):
-                streams = ground.streams(tier)
-                if streams not in tables:
-                    tables[streams] = pool_table(
-                        choices.options, bundle.house_rules, streams, ground.inside_seats
-                    )
-                pools.append(_of_kind(choices, tables[streams], kind))
-            yield _field(ground, network_at, kinds, pools)
+    found = [
+        (network_at, kinds, ground)
+        for shape, kinds in KINDS
+        for network_at in range(len(choices.networks))
+        if (ground := ground_of(choices, shape, kinds, network_at)) is not None
+    ]
+    if not found:
+        return
+    streams = [ground.streams(tier) for _, _, ground in found for tier in ground.tiers]
+    tables = pool_tables(choices.options, bundle.house_rules, streams, found[0][2].inside_seats)
+    known: dict[tuple[Shape, tuple[str, ...]], Ground] = {}
+    for network_at, kinds, alone in found:
+        ground = alone.beside(known.setdefault((alone.shape, kinds), alone))
+        pools = [
+            _of_kind(choices, tables[ground.streams(tier)], kind)
+            for tier, kind in zip(ground.tiers, kinds, strict=True)
+        ]
+        yield _field(ground, network_at, kinds, pools)
 
 
 def _of_kind(choices: Choices, table: PoolTable, kind: str) -> PoolTable:
@@ -255,7 +177,8 @@ def _of_kind(choices: Choices, table: PoolTable, kind: str) -> PoolTable:
 
 def _field(ground: Ground, network_at: int, kinds: tuple[str, ...], pools: list[PoolTable]) -> Field:
     if ground.shape == "one pool":
-        return Field(ground, network_at, kinds, box_table(ground, ("work",), (pools[0],)), None)
+        pool, cache_at = _with_caches(ground, pools[0], kinds[0])
+        return Field(ground, network_at, kinds, box_table(ground, ("work",), (pool,), cache_at), None)
     if ground.shape == "two boxes":
         first, second = (
             box_table(ground, (tier,), (pool,)) for tier, pool in zip(ground.tiers, pools, strict=True)
@@ -263,6 +186,28 @@ def _field(ground: Ground, network_at: int, kinds: tuple[str, ...], pools: list[
         return Field(ground, network_at, kinds, first, second)
     pairs = _in_one_box(ground, pools[0], pools[1])
     return Field(ground, network_at, kinds, box_table(ground, ("work", "archive"), pairs), None)
+
+
+def _with_caches(ground: Ground, pool: PoolTable, kind: str) -> tuple[PoolTable, Index]:
+    """Every pool bare; pools of disks that are large enough also with each cache that their box takes."""
+    options = ground.choices.options
+    bare = np.full(len(pool), -1)
+    if kind != "hdd" or not options.caches:
+        return pool, bare
+    needed = min(ground.terms(at).needed[0] for at in range(len(ground.choices.keepings)))
+    rows, which = [np.arange(len(pool))], [bare]
+    box_of = np.array([place.box_at for place in options.places])[pool.place_at]
+    for cache_at, cache in enumerate(options.caches):
+        takes = np.array(
+            [
+                [options.takes_cache(box_at, layout, cache) for layout in options.layouts]
+                for box_at in range(len(options.boxes))
+            ]
+        )
+        at = np.flatnonzero(takes[box_of, pool.layout_at] & (pool.plannable_bytes >= needed))
+        rows.append(at)
+        which.append(np.full(len(at), cache_at))
+    return pool.at(np.concatenate(rows)), np.concatenate(which)
 
 
 def _in_one_box(ground: Ground, work: PoolTable, archive: PoolTable) -> tuple[PoolTable, PoolTable]:
@@ -273,7 +218,7 @@ def _in_one_box(ground: Ground, work: PoolTable, archive: PoolTable) -> tuple[Po
     work = work.at(np.flatnonzero(work.plannable_bytes >= least[0]))
     archive = archive.at(np.flatnonzero(archive.plannable_bytes >= least[1]))
     box_of = np.array([place.box_at for place in options.places])
-    rows: list[tuple[NDArray[np.int64], NDArray[np.int64]]] = []
+    rows: list[tuple[Index, Index]] = []
     for box_at in range(len(options.boxes)):
         ours = np.flatnonzero(box_of[work.place_at] == box_at)
         theirs = np.flatnonzero(box_of[archive.place_at] == box_at)

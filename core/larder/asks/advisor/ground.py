@@ -7,6 +7,7 @@ of rates.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from functools import cached_property
@@ -16,9 +17,10 @@ from larder.judge.evaluation import FIGURES
 from larder.plan.caches import Cache
 from larder.plan.enclosure import Role, Slot
 from larder.stages.brief import BRIEF
-from larder.stages.caches import flash_read_bytes_per_s
+from larder.stages.caches import CacheDemand, PartDemand, flash_read_bytes_per_s, working_days_a_year
 from larder.stages.copies import COPIES
 from larder.stages.costs import COSTS
+from larder.stages.drive_duty import traffic_per_day
 from larder.stages.loads import LOADS, SEATS_INSIDE, STREAMS
 from larder.stages.memory import memory_of
 from larder.stages.money import MONEY
@@ -31,7 +33,7 @@ from larder.stages.small_files import small_files_stage
 from larder.stages.stage import Judged, judge, judge_anew
 from larder.stages.tiers import TIERS, behind_cache, cache_demand, parts_of_pools, with_memory
 from larder.stages.upkeep import HOURS_A_BOX, HOURS_A_CACHE, HOURS_A_POOL, SKILLS, UPKEEP
-from larder.stages.utilisation import utilisation_of
+from larder.stages.utilisation import paced_ratios, utilisation_of
 from larder.stages.ways import NETWORK
 from larder.stages.wiring import WIRING, use_of_shared, uses_of_pool
 
@@ -57,6 +59,13 @@ class Rates(NamedTuple):
     port: str
 
 
+class Fares(NamedTuple):
+    """How people fare with a pool, and how many years its cache lasts."""
+
+    ratio: float
+    cache_years: float
+
+
 class SharedCost(NamedTuple):
     """What a tier's bytes cost of a bus or a processor."""
 
@@ -73,7 +82,7 @@ class Terms(NamedTuple):
     """
 
     capex: Decimal
-    unpriced: int
+    unpriced_switches: int
     stores_five_years: float
     upkeep_hours: float
     needed: tuple[float, ...]
@@ -90,15 +99,17 @@ def _terms(judged: Judged, tiers: tuple[Tier, ...]) -> Terms:
         brief.cold_bytes + brief.copied_archive_bytes,
     )
     copies = judged.of(COPIES)
+    lacking = [f"{m.name}: {m.lacking}" for m in copies.materials if m.lacking]
+    lacking += [
+        f"{run.name} falls behind" for run in copies.copies if run.is_over_the_line and not run.keeps_up
+    ]
     return Terms(
         capex=sum((line.amount for line in besides if line.amount is not None), Decimal(0)),
-        unpriced=sum(line.amount is None and line.count > 0 and not line.is_lacking for line in besides),
+        unpriced_switches=sum(line.amount is None and line.of == "switch" for line in besides),
         stores_five_years=float(next(x.amount for x in judged.of(COSTS).lines if x.id == "stores")),
         upkeep_hours=judged.of(UPKEEP).hours_per_month - hours,
         needed=both if len(tiers) > 1 else (float(brief.need_bytes),),
-        lacking=tuple(f"{m.name}: {m.lacking}" for m in copies.materials if m.lacking)
-        if copies.has_said
-        else ("no copies",),
+        lacking=tuple(lacking) if copies.has_said else ("no copies",),
     )
 
 
@@ -111,8 +122,10 @@ class Ground:
     sample: Design
     judged: Judged
     _terms: dict[int, Terms] = field(default_factory=dict)
+    _caches: dict[int, Cache] = field(default_factory=dict)
     _ports: dict[str, Judged] = field(default_factory=dict)
-    _ratios: dict[tuple[Tier, Rates, Cache | None], float] = field(default_factory=dict)
+    _fares: dict[tuple[Tier, Rates, Cache | None], Fares] = field(default_factory=dict)
+    _hops: dict[tuple[Tier, Rates, Cache | None], tuple[float, PoolResult]] = field(default_factory=dict)
     _shared: dict[tuple[float, tuple[SharedCost, ...]], float] = field(default_factory=dict)
 
     @property
@@ -199,20 +212,51 @@ class Ground:
             default=UNASKED,
         )
 
-    def pool_ratio(self, tier: Tier, rates: Rates, cache: Cache | None = None) -> float:
+    def cache(self, at: int) -> Cache:
+        """One of the options' caches, before the pool that people work on."""
+        if at not in self._caches:
+            self._caches[at] = self.choices.cache("work", self.choices.options.caches[at], "box")
+        return self._caches[at]
+
+    def fares(self, tier: Tier, rates: Rates, cache: Cache | None = None) -> Fares:
         """How people fare with a pool's drives, and with the files a second that they ask of it."""
         key = (tier, rates, cache)
-        if key not in self._ratios:
-            self._ratios[key] = self._pool_ratio(tier, rates, cache)
-        return self._ratios[key]
+        if key not in self._fares:
+            self._fares[key] = self._fares_of(tier, rates, cache)
+        return self._fares[key]
 
-    def _pool_ratio(self, tier: Tier, rates: Rates, cache: Cache | None) -> float:
-        situation, sample = self.judged.of(SITUATION), self._sample_pool(tier)
-        cold = sample.model_copy(
+    def _fares_of(self, tier: Tier, rates: Rates, cache: Cache | None) -> Fares:
+        key = (tier, rates._replace(port=""), cache)
+        if key not in self._hops:
+            self.prepare([(tier, rates, cache)])
+        hop, warm = self._hops[key]
+        years = warm.cache.wear_years if warm.cache is not None else None
+        return Fares(min(hop, self._files_ratio(tier, warm, rates.port)), UNASKED if years is None else years)
+
+    def prepare(self, asked: Iterable[tuple[Tier, Rates, Cache | None]]) -> None:
+        """Find the ratios of many pools' drives as hops at once, whatever the network."""
+        by_tier: dict[Tier, dict[tuple[Rates, Cache | None], None]] = {}
+        for tier, rates, cache in asked:
+            key = (rates._replace(port=""), cache)
+            if (tier, *key) not in self._hops:
+                by_tier.setdefault(tier, {})[key] = None
+        situation = self.judged.of(SITUATION)
+        for tier, keys in by_tier.items():
+            pools = [
+                (cold, self._warmed(tier, cold, *key)) for key in keys for cold in [self._cold(tier, key[0])]
+            ]
+            uses = [uses_of_pool(warm, cold, situation).uses for cold, warm in pools]
+            ratios = paced_ratios(uses, situation.work.standard)
+            for key, (_, warm), ratio in zip(keys, pools, ratios, strict=True):
+                self._hops[(tier, *key)] = (UNASKED if ratio is None else ratio, warm)
+
+    def _cold(self, tier: Tier, rates: Rates) -> PoolResult:
+        """The sample's pool with other rates."""
+        return self._sample_pool(tier).model_copy(
             update={
                 "read": _flat(rates.read_bytes_per_s),
                 "write": _flat(rates.write_bytes_per_s),
-                "as_hop": HopRates(
+                "as_hop": HopRates.model_construct(
                     read_bytes_per_s=rates.hop_read_bytes_per_s,
                     stream_read_bytes_per_s=rates.stream_bytes_per_s,
                     places=rates.places,
@@ -222,24 +266,37 @@ class Ground:
                 "cache": None,
             }
         )
-        warm = self._warmed(tier, cold, rates, cache)
-        use = uses_of_pool(warm, cold, situation)
-        found = utilisation_of(use.uses, situation.work.standard)
-        hop = 1 / found.share if found.is_paced and found.share > 0 else UNASKED
-        return min(hop, self._files_ratio(tier, warm, rates.port))
+
+    def beside(self, other: Ground) -> Ground:
+        """The same, which takes over what does not hang on the network from one of the same shape."""
+        return replace(self, _hops=other._hops, _shared=other._shared)
+
+    def written_per_year(self, tier: Tier) -> float:
+        """Bytes that people write to the pool of a tier in a year."""
+        rules = self.judged.bundle.house_rules
+        brief, tiers = self.judged.of(BRIEF), self.judged.of(TIERS)
+        _, written = traffic_per_day(brief, tiers, self._sample_pool(tier), rules.working_days_per_week)
+        return written * working_days_a_year(rules.working_days_per_week)
 
     def _warmed(self, tier: Tier, cold: PoolResult, rates: Rates, cache: Cache | None) -> PoolResult:
         """The pool behind its cache and its box's memory."""
         if tier == "archive":
             return cold
         warm, behind = cold, cold.read.middle_bytes_per_s
-        demand = cache_demand(self.judged)
+        demand = self._demand
         if cache is not None:
-            parts = parts_of_pools(self.judged, self.judged.of(TIERS).pools)[tier]
-            warm = behind_cache(cache, None, cold, replace(demand, parts=parts))
+            warm = behind_cache(cache, None, cold, replace(demand, parts=self._parts[tier]))
             behind = max(behind, flash_read_bytes_per_s(cache))
         memory = memory_of(rates.memory_bytes, 0, rates.write_bytes_per_s, demand)
         return with_memory(warm, behind, {"box": memory}, (("box", 1),))
+
+    @cached_property
+    def _demand(self) -> CacheDemand:
+        return cache_demand(self.judged)
+
+    @cached_property
+    def _parts(self) -> dict[str, tuple[PartDemand, ...]]:
+        return parts_of_pools(self.judged, self.judged.of(TIERS).pools)
 
     def _files_ratio(self, tier: Tier, pool: PoolResult, port: str) -> float:
         """Of pictures and frames in files of their own; people open them on the pool that they work on."""
@@ -247,6 +304,8 @@ class Ground:
             return UNASKED
         judged = self._with_port(port)
         tiers = judged.of(TIERS)
+        if not any(seat.files_per_s for seat in judged.of(LOADS).seats):
+            return UNASKED
         pools = tuple(pool if each.id == pool.id else each for each in tiers.pools)
         files = small_files_stage(
             judged.bundle.plan,
@@ -262,7 +321,9 @@ class Ground:
         key = (capacity, costs)
         if key not in self._shared:
             situation: Situation = self.judged.of(SITUATION)
-            by_pool = {c.tier: PoolCost(c.tier, c.a_byte_read, c.a_byte_written) for c in costs}
+            by_pool: dict[str, PoolCost] = {
+                c.tier: PoolCost(c.tier, c.a_byte_read, c.a_byte_written) for c in costs
+            }
             uses = [use_of_shared(n, by_pool, situation) for n in range(len(situation.work.asking))]
             found = utilisation_of(uses, situation.work.standard, capacity)
             self._shared[key] = 1 / found.share if found.is_paced and found.share > 0 else UNASKED
@@ -273,7 +334,7 @@ class Ground:
 
 
 def _flat(bytes_per_s: float) -> RateRange:
-    return RateRange(
+    return RateRange.model_construct(
         middle_bytes_per_s=bytes_per_s, low_bytes_per_s=bytes_per_s, high_bytes_per_s=bytes_per_s
     )
 
@@ -319,7 +380,7 @@ def _smallest(choices: Choices, place: Place, tier: Tier, kind: str) -> list[Poo
         if drive.model.kind != kind or not options.takes(place, drive.model, role_in(place.slot)):
             continue
         for layout in options.layouts:
-            members = widths(layout, place.count)
+            members = widths(layout, place.places)
             if members and layout.has_redundancy and is_sound(layout, drive.model):
                 return [PoolChoice(tier, place.box_at, place.slot, drive_at, layout, members[0], 0, 0)]
     return []

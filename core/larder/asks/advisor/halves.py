@@ -1,4 +1,4 @@
-"""Boxes with one pool or two in them, as columns: what a box costs, draws, weighs on people, and how it serves.
+"""Boxes with one pool or two in them, as columns: what a box costs, draws, asks of people, and how it serves.
 
 Two boxes with a pool each make a design, or one box with one pool or two; so a row here is a half of a
 design, or a whole one.
@@ -12,12 +12,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from larder.base.units import DAYS_A_YEAR
 from larder.laws.layout import Family
 from larder.laws.power import EFFICIENCY
 from larder.plan.bundle import Bundle
+from larder.plan.caches import Cache
 from larder.plan.catalogue import CatalogueBox
 from larder.stages.costs import MONTHS, YEARS
-from larder.stages.pick_list import part_price, parts_of_box
 from larder.stages.power import (
     ASSUMED_BOARD_WATTS,
     ASSUMED_DRIVE_WATTS,
@@ -26,10 +27,9 @@ from larder.stages.power import (
     HOURS_A_DAY,
     hours_at_work_a_week,
 )
-from larder.base.units import DAYS_A_YEAR
-from larder.stages.upkeep import HOURS_A_BOX, HOURS_A_POOL
+from larder.stages.upkeep import HOURS_A_BOX, HOURS_A_CACHE, HOURS_A_POOL
 
-from .ground import UNASKED, Ground, Rates, SharedCost
+from .ground import UNASKED, Fares, Ground, Rates, SharedCost
 from .options import BoxOption, Options, Tier
 from .pools import PoolTable, behind_of, core_seconds_of, lost_odds
 
@@ -44,7 +44,8 @@ class BoxTable:
 
     ``capex_cents`` is exact. ``five_years`` adds power and dead drives of five years; ``watts`` are drawn at
     work, ``noise`` is energy, ``carried`` the share of what the supplies carry at spin-up. ``lead_days`` from
-    a yes to drives in use.
+    a yes to drives in use; flash of pools lasts ``flash_years``. ``hangs`` by one drive for longer, or
+    likelier to fail, than the house lets it. ``cache_at`` points into the options' caches, below 0 for none.
     """
 
     tiers: tuple[Tier, ...]
@@ -61,6 +62,9 @@ class BoxTable:
     plannable: Index
     survives: Index
     odds: Floats
+    hangs: NDArray[np.bool_]
+    flash_years: Floats
+    cache_at: Index
 
     def __len__(self) -> int:
         return len(self.box_at)
@@ -75,14 +79,22 @@ class BoxTable:
         return BoxTable(self.tiers, tuple(pool.at(index) for pool in self.pools), **columns)
 
 
-def box_table(ground: Ground, tiers: tuple[Tier, ...], pools: tuple[PoolTable, ...]) -> BoxTable:
-    """The boxes that hold these pools, row by row; both pools of a row are in one box."""
+def box_table(
+    ground: Ground, tiers: tuple[Tier, ...], pools: tuple[PoolTable, ...], cache_at: Index | None = None
+) -> BoxTable:
+    """The boxes that hold these pools, row by row, with a cache before the first where one is said.
+
+    Both pools of a row are in one box.
+    """
     options, bundle = ground.choices.options, ground.judged.bundle
     box_at = np.array([place.box_at for place in options.places], np.int64)[pools[0].place_at]
-    drives = [_Drives.of(options, bundle, table) for table in pools]
+    drives = [_Drives.of(options, bundle, t.drive_at, t.drives, t.cold_spares) for t in pools]
     count = len(box_at)
+    cache_at = np.full(count, -1) if cache_at is None else cache_at
+    if (cache_at >= 0).any():
+        drives.append(_of_caches(options, bundle, cache_at))
     columns: dict[str, Floats] = {
-        name: np.zeros(count) for name in ("watts", "noise", "carried", "upkeep", "mean", "parts", "price")
+        name: np.zeros(count) for name in ("watts", "noise", "carried", "upkeep", "mean", "price")
     }
     practised = np.zeros(count, bool)
     for at in np.unique(box_at):
@@ -95,7 +107,7 @@ def box_table(ground: Ground, tiers: tuple[Tier, ...], pools: tuple[PoolTable, .
     for table in pools:
         cow = np.array([layout.family is Family.COPY_ON_WRITE for layout in options.layouts])
         practised |= cow[table.layout_at]
-    capex = np.rint(columns["price"] + columns["parts"]).astype(np.int64)
+    capex = np.rint(columns["price"]).astype(np.int64)
     capex += sum(each.price_cents for each in drives)
     power = columns["mean"] * HOURS_A_DAY * DAYS_A_YEAR / 1000 * bundle.house_rules.kwh_price * YEARS
     odds = [lost_odds(table, options, bundle.house_rules) for table in pools]
@@ -108,13 +120,39 @@ def box_table(ground: Ground, tiers: tuple[Tier, ...], pools: tuple[PoolTable, .
         watts=columns["watts"],
         noise=columns["noise"],
         carried=columns["carried"],
-        upkeep=columns["upkeep"] + HOURS_A_POOL * len(pools),
-        skill=np.where(practised, 2, 0),
-        lead_days=np.maximum.reduce([each.lead_days for each in drives]),
-        plannable=sum(table.plannable_bytes for table in pools),
+        upkeep=columns["upkeep"] + HOURS_A_POOL * len(pools) + HOURS_A_CACHE * (cache_at >= 0),
+        skill=np.where(practised, 2, (cache_at >= 0).astype(np.int64)),
+        lead_days=np.maximum.reduce([each.lead_days for each in drives[: len(pools)]]),
+        plannable=np.sum([table.plannable_bytes for table in pools], axis=0),
         survives=np.minimum.reduce([table.survives for table in pools]),
         odds=np.maximum.reduce(odds),
+        hangs=np.logical_or.reduce([_hangs(table, bundle) for table in pools]),
+        flash_years=np.minimum.reduce(
+            [_flash_years(ground, tier, pool) for tier, pool in zip(tiers, pools, strict=True)]
+        ),
+        cache_at=cache_at,
     )
+
+
+def _flash_years(ground: Ground, tier: Tier, pool: PoolTable) -> Floats:
+    """How long flash lasts under what people write to the tier; without end where no rating is known."""
+    drives = ground.choices.options.drives
+    rated = np.array([float(d.model.endurance_bytes) if d.model.kind == "ssd" else 0.0 for d in drives])
+    endurance = rated[pool.drive_at]
+    written = ground.written_per_year(tier) * pool.written_per_byte / pool.members
+    asked = (endurance > 0) & (written > 0)
+    years: Floats = np.divide(endurance, written, out=np.full(len(pool), np.inf), where=asked)
+    return years
+
+
+def _hangs(pool: PoolTable, bundle: Bundle) -> NDArray[np.bool_]:
+    """Which pools hang by one drive for longer, or likelier to fail, than the house lets them."""
+    rules = bundle.house_rules
+    hours = pool.alone_hours / (rules.rebuild_share_percent / 100)
+    is_long = hours > rules.single_parity_rebuild_hours_max
+    is_risky = pool.unreadable * 100 > rules.single_parity_unreadable_percent_max
+    found: NDArray[np.bool_] = (pool.survives == 1) & (is_long | is_risky)
+    return found
 
 
 @dataclass(frozen=True)
@@ -132,7 +170,10 @@ class _Drives:
     lead_days: Index
 
     @classmethod
-    def of(cls, options: Options, bundle: Bundle, table: PoolTable) -> _Drives:
+    def of(
+        cls, options: Options, bundle: Bundle, drive_at: Index, count: Index, on_the_shelf: Index
+    ) -> _Drives:
+        """So many drives of each class in bays, and so many more bought."""
         rules = bundle.house_rules
         each: dict[str, list[float]] = {field.name: [] for field in fields(cls)}
         for drive, price in options.drives:
@@ -159,8 +200,8 @@ class _Drives:
             each["lead_days"].append(
                 rules.order_days + (rules.delivery_days_max if delivery is None else delivery)
             )
-        of = {name: np.array(values)[table.drive_at] for name, values in each.items()}
-        count, bought = table.drives, table.drives + table.cold_spares
+        of = {name: np.array(values)[drive_at] for name, values in each.items()}
+        bought = count + on_the_shelf
         return cls(
             count=count,
             price_cents=np.rint(of["price_cents"]).astype(np.int64) * bought,
@@ -177,17 +218,24 @@ class _Drives:
         return _Drives(**{each.name: getattr(self, each.name)[index] for each in fields(self)})
 
 
+def _of_caches(options: Options, bundle: Bundle, cache_at: Index) -> _Drives:
+    """The flash drives of caches; rows without one have none."""
+    caches = options.caches
+    drive_at = np.array([cache.drive_at for cache in caches])[cache_at]
+    count = np.where(cache_at >= 0, np.array([cache.drives for cache in caches])[cache_at], 0)
+    return _Drives.of(options, bundle, drive_at, count, np.zeros_like(count))
+
+
 def _of_box(bundle: Bundle, option: BoxOption, drives: list[_Drives]) -> dict[str, Any]:
     """What a box of one class comes to with these drives in it; of two, the drives are in the unit."""
     boxes = [option.model] if option.unit is None else [option.model, option.unit]
     found: dict[str, Any] = {
         "price": float((option.price + option.unit_price) * 100), "upkeep": HOURS_A_BOX * len(boxes),
-        "watts": 0.0, "noise": 0.0, "carried": 0.0, "mean": 0.0, "parts": 0.0,
+        "watts": 0.0, "noise": 0.0, "carried": 0.0, "mean": 0.0,
     }  # fmt: skip
     work = hours_at_work_a_week(bundle) / (DAYS_A_WEEK * HOURS_A_DAY)
     for box in boxes:
         inside = drives if box is option.holds_drives else []
-        count = sum(each.count for each in inside)
         board = _board_watts(box)
         idle = board + sum(each.idle for each in inside)
         busy = board + sum(each.active for each in inside)
@@ -202,7 +250,6 @@ def _of_box(bundle: Bundle, option: BoxOption, drives: list[_Drives]) -> dict[st
             found["carried"] = np.maximum(found["carried"], surge / carries)
         found["noise"] = found["noise"] + (10 ** (box.noise_dba / 10) if box.noise_dba > 0 else 0.0)
         found["noise"] = found["noise"] + sum(each.noise for each in inside)
-        found["parts"] = found["parts"] + _parts_cents(bundle, box, count)
     return found
 
 
@@ -221,33 +268,36 @@ def _wall(watts: Any, box: CatalogueBox) -> Any:
     return watts / np.interp(watts / box.supplies / box.supply_watts, loads, shares)
 
 
-def _parts_cents(bundle: Bundle, box: CatalogueBox, drives: Any) -> Any:
-    """What a box wants and does not bring, for each number of drives."""
-    counts = np.atleast_1d(np.asarray(drives))
-    found = np.zeros(len(counts))
-    for count in np.unique(counts):
-        parts = parts_of_box(box, int(count))
-        prices = {part: part_price(bundle.plan.wiring.prices, part) for part in parts}
-        cents = sum(float(p.unit_price * 100) * parts[part] for part, p in prices.items() if p is not None)
-        found[counts == count] = cents
-    return found if np.ndim(drives) else found[0]
+def fares_of(ground: Ground, table: BoxTable) -> tuple[Floats, Floats]:
+    """What each row comes to for people, the worst of pools, links, bus and processor; its cache's years."""
+    options = ground.choices.options
+    keys: list[Any] = [table.box_at, table.cache_at]
+    for pool in table.pools:
+        keys += [pool.place_at, pool.drive_at, pool.layout_at, pool.members, pool.read_bytes_per_s]
+    # Spares make no difference to people.
+    _, first, which = np.unique(np.column_stack(keys), axis=0, return_index=True, return_inverse=True)
+    ground.prepare(
+        (tier, _rates(options, pool, row, ""), _cache(ground, table, tier, row))
+        for row in first.tolist()
+        for tier, pool in zip(table.tiers, table.pools, strict=True)
+    )
+    told = [_fares(ground, table, row) for row in first.tolist()]
+    ratio = np.array([fares.ratio for fares in told])[which]
+    return ratio, np.array([fares.cache_years for fares in told])[which]
 
 
-def ratios_of(ground: Ground, table: BoxTable) -> Floats:
-    """What each row comes to for people: of pools, links, bus and processor the worst."""
-    return np.array([_ratio(ground, table, row) for row in range(len(table))], np.float64)
-
-
-def _ratio(ground: Ground, table: BoxTable, row: int) -> float:
+def _fares(ground: Ground, table: BoxTable, row: int) -> Fares:
     options, box_at = ground.choices.options, int(table.box_at[row])
     port = ground.port_of(box_at)
-    found, cores, bus = UNASKED, 0.0, 0.0
+    found, cores, bus, years = UNASKED, 0.0, 0.0, UNASKED
     of_cores: list[SharedCost] = []
     of_bus: list[SharedCost] = []
     for tier, pool in zip(table.tiers, table.pools, strict=True):
         layout = options.layouts[pool.layout_at[row]]
         rates = _rates(options, pool, row, port)
-        found = min(found, ground.links_ratio(tier, port), ground.pool_ratio(tier, rates))
+        found = min(found, ground.links_ratio(tier, port))
+        fares = ground.fares(tier, rates, _cache(ground, table, tier, row))
+        found, years = min(found, fares.ratio), min(years, fares.cache_years)
         behind = behind_of(options, options.places[pool.place_at[row]], 1, ground.inside_seats)
         cost = core_seconds_of(layout)
         of_cores.append(SharedCost(tier, cost.a_byte_read, cost.a_byte_written))
@@ -259,7 +309,15 @@ def _ratio(ground: Ground, table: BoxTable, row: int) -> float:
         found = min(found, ground.shared_ratio(cores, tuple(of_cores)))
     if bus:
         found = min(found, ground.shared_ratio(bus, tuple(of_bus)))
-    return found
+    return Fares(found, years)
+
+
+def _cache(ground: Ground, table: BoxTable, tier: Tier, row: int) -> Cache | None:
+    """The cache before a row's pool that people work on."""
+    at = int(table.cache_at[row])
+    if at < 0 or tier != "work":
+        return None
+    return ground.cache(at)
 
 
 def _rates(options: Options, pool: PoolTable, row: int, port: str) -> Rates:

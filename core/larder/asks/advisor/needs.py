@@ -14,16 +14,16 @@ from larder.base.measures import Unit
 from larder.base.results import Result
 from larder.judge.evaluation import Evaluation
 from larder.judge.scales import tier_spaces
+from larder.laws.power import AIR_WATTS_PER_DEGREE_AND_M3_PER_H
 from larder.plan.bundle import Bundle
 from larder.plan.house_rules import TIGHT_RATIO, HouseRules
 from larder.plan.limits import Room
-from larder.laws.power import AIR_WATTS_PER_DEGREE_AND_M3_PER_H
 from larder.stages.growth import lead_days_of
 from larder.stages.upkeep import SKILLS
 
 NeedId = Literal[
-    "budget", "prices", "space", "speed", "failures", "odds", "copies", "noise", "circuit", "air", "supply",
-    "upkeep", "skill", "ready",
+    "budget", "prices", "space", "speed", "failures", "odds", "exposure", "wear", "copies", "noise",
+    "circuit", "air", "supply", "upkeep", "skill", "ready", "faults",
 ]  # fmt: skip
 NEED_IDS: tuple[NeedId, ...] = get_args(NeedId)
 WORDS: dict[NeedId, str] = {
@@ -33,6 +33,8 @@ WORDS: dict[NeedId, str] = {
     "speed": "speed",
     "failures": "dead drives to survive",
     "odds": "the odds of losing a pool",
+    "exposure": "the rule for single parity",
+    "wear": "flash that lasts",
     "copies": "the rule for copies",
     "noise": "the noise limit",
     "circuit": "the circuit",
@@ -41,7 +43,17 @@ WORDS: dict[NeedId, str] = {
     "upkeep": "the hours of upkeep",
     "skill": "the skill in the house",
     "ready": "the day it must be set up",
+    "faults": "a build without faults",
 }
+
+
+STORAGE = ("pool", "cache", "box", "switch")
+SAID_BY_NEEDS = frozenset(
+    {"one-link-direction-or-hop-below-need", "no-copy-elsewhere", "seat-without-a-path", "supply-overloaded"}
+)
+"""Findings that say the same as a need; all others that block are a need of their own."""
+WORN = "flash-wear-before-its-service-life"
+EXPOSED = "single-parity-where-rebuild-exposure-exceeds-the-house-rule"
 
 
 @dataclass(frozen=True)
@@ -90,6 +102,9 @@ def _misses(bundle: Bundle, told: Evaluation, mark: Mark) -> Iterator[Miss]:
     yield from _safety(bundle.house_rules, told, mark)
     yield from _room(bundle, told)
     yield from _people(bundle, told)
+    for fault in told.findings:
+        if fault.severity == "block" and fault.id not in SAID_BY_NEEDS:
+            yield Miss(need="faults", words=fault.title, have=1, asked=0, unit="count", far=1.0)
 
 
 def _over(need: NeedId, words: str, have: float, asked: float, unit: Unit) -> Iterator[Miss]:
@@ -113,8 +128,13 @@ def _money(bundle: Bundle, told: Evaluation) -> Iterator[Miss]:
         yield from _over(
             "budget", f"{spent - budget:,.0f} {bundle.currency} over budget", spent, budget, "money"
         )
-    unpriced = told.money.unpriced
-    yield from _over("prices", f"{unpriced} things without a price", unpriced, 0, "count")
+    # What is bought besides storage has its own gaps; a design is not to blame for them.
+    unpriced = [
+        line for line in told.money.lines if line.amount is None and line.of in STORAGE and line.count
+    ]
+    if unpriced:
+        said = f"no price for {unpriced[0].name}"
+        yield from _over("prices", said, len(unpriced), 0, "count")
 
 
 def _work(told: Evaluation, mark: Mark) -> Iterator[Miss]:
@@ -144,6 +164,14 @@ def _safety(rules: HouseRules, told: Evaluation, mark: Mark) -> Iterator[Miss]:
     one_in = 1 / max(lost, 1e-12)
     said = f"a pool is lost once in {one_in:,.0f} years, the rule is {mark.one_in:,.0f}"
     yield from _under("odds", said, one_in, mark.one_in, "years")
+    for finding in told.findings:
+        if finding.id == EXPOSED:
+            hours = max((pool.rebuild_seconds or 0) / 3600 for pool in told.tiers.pools)
+            most = rules.single_parity_rebuild_hours_max
+            yield Miss(need="exposure", words=finding.title, have=hours, asked=most, unit="h", far=0.5)
+        if finding.id == WORN:
+            years = next(each.value for each in finding.evidence)
+            yield from _under("wear", finding.title, years, rules.flash_service_years_min, "years")
     lacking = [material for material in told.copies.materials if material.lacking]
     if lacking or not told.copies.has_said:
         weakest = told.copies.weakest

@@ -58,7 +58,16 @@ class Place(NamedTuple):
 
     box_at: int
     slot: Slot
-    count: int
+    places: int
+
+
+class CacheChoice(NamedTuple):
+    """Flash before a pool, in the flash slots of its box."""
+
+    mode: Literal["read", "write-back", "staging"]
+    drive_at: int
+    drives: int
+    is_mirrored: bool
 
 
 @dataclass(frozen=True)
@@ -69,7 +78,20 @@ class Options:
     drives: tuple[DriveOption, ...]
     places: tuple[Place, ...]
     layouts: tuple[Layout, ...]
+    caches: tuple[CacheChoice, ...]
     left_out: tuple[str, ...]
+
+    def takes_cache(self, box_at: int, layout: Layout, cache: CacheChoice) -> bool:
+        """Whether a box has the flash slots for it; new files are staged before whole-file parity alone."""
+        option = self.boxes[box_at]
+        slots = Place(box_at, "flash slot", option.model.flash_slots)
+        is_staged = layout.family is Family.FILEWISE
+        return (
+            option.unit is None
+            and cache.drives <= slots.places
+            and (cache.mode == "read" or (cache.mode == "staging") == is_staged)
+            and self.takes(slots, self.drives[cache.drive_at].model, "cache")
+        )
 
     def takes(self, place: Place, drive: CatalogueDrive, role: Role) -> bool:
         """Whether the box takes such a drive there, by its wires and by its list."""
@@ -91,6 +113,7 @@ def options_of(bundle: Bundle) -> Options:
         drives=drives,
         places=tuple(_places(boxes)),
         layouts=tuple(_layouts()),
+        caches=tuple(_caches(drives)),
         left_out=tuple(_left_out(bundle.catalogue, prices, bundle.as_of)),
     )
 
@@ -128,6 +151,16 @@ def _layouts() -> Iterator[Layout]:
         yield from (parse_layout(f"{name}:{groups}") for groups in GROUPS)
 
 
+def _caches(drives: tuple[DriveOption, ...]) -> Iterator[CacheChoice]:
+    """One drive that only reads hit; a mirrored pair for what is staged or, keeping its power, written back."""
+    for at, (drive, _) in enumerate(drives):
+        if drive.kind == "ssd" and drive.duty != "portable":
+            yield CacheChoice("read", at, 1, is_mirrored=False)
+            if drive.keeps_power:
+                yield CacheChoice("write-back", at, 2, is_mirrored=True)
+            yield CacheChoice("staging", at, 2, is_mirrored=True)
+
+
 def widths(layout: Layout, most: int) -> range:
     """Numbers of members that practitioners put under a layout, up to ``most``."""
     widest = WIDEST.get(layout.name, MOST_MEMBERS)
@@ -140,11 +173,15 @@ def is_sound(layout: Layout, drive: CatalogueDrive) -> bool:
     """Whether such a drive may be put under such a layout in a box that runs day and night."""
     if drive.duty == "portable" or (drive.kind == "hdd" and drive.duty == "desktop"):
         return False
+    if drive.kind == "ssd" and layout.family in (Family.FILEWISE, Family.SPAN):
+        # Whole files on single drives give away what flash is bought for.
+        return False
     return not (drive.recording == "smr" and layout.parity)
 
 
 def _left_out(catalogue: Catalogue, prices: dict[str, Decimal], as_of: date) -> Iterator[str]:
-    unpriced = [each.name for each in (*catalogue.drives, *catalogue.boxes) if each.id not in prices]
+    unpriced = [drive.name for drive in catalogue.drives if drive.id not in prices]
+    unpriced += [box.name for box in catalogue.boxes if box.id not in prices]
     if unpriced:
         listed = "; ".join(unpriced[:6]) + (f" and {len(unpriced) - 6} more" if len(unpriced) > 6 else "")
         yield f"Without a price on {as_of}: {listed}"

@@ -6,7 +6,7 @@ that the design is. What all pools of a box pass, its bus and its processor, is 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, fields
 from functools import cache, lru_cache
 from typing import Any
@@ -49,7 +49,8 @@ class PoolTable:
     """Pools of one tier, a column a figure; ``*_at`` point into the options.
 
     ``a_byte_*`` are what a byte costs of the bus and the processor; capacities of 0 are not said. ``waits``
-    are hours without a replacement, ``alone`` hours of a rebuild without people.
+    are hours without a replacement, ``alone`` hours of a rebuild without people; ``unreadable`` the odds that
+    it meets a sector that cannot be read.
     """
 
     place_at: Index
@@ -70,6 +71,7 @@ class PoolTable:
     waits_hours: Floats
     alone_hours: Floats
     fatal_read: Floats
+    unreadable: Floats
 
     def __len__(self) -> int:
         return len(self.place_at)
@@ -124,9 +126,11 @@ def law_drive(drive: CatalogueDrive) -> Drive:
     )
 
 
-def pool_table(options: Options, rules: HouseRules, streams: int, inside_seats: float) -> PoolTable:
-    """All pools for ``streams`` sequential streams at once; the processor leaves the seats inside theirs."""
-    build = _Builder(options, rules, streams)
+def pool_tables(
+    options: Options, rules: HouseRules, streams: Sequence[int], inside_seats: float
+) -> dict[int, PoolTable]:
+    """All pools for each number of sequential streams at once; processors leave the seats inside theirs."""
+    build = _Builder(options, rules, tuple(dict.fromkeys(streams)))
     blocks = [
         build.block(place_at, drive_at, layout_at, low, high, behind)
         for place_at, place in enumerate(options.places)
@@ -137,14 +141,15 @@ def pool_table(options: Options, rules: HouseRules, streams: int, inside_seats: 
         if is_sound(layout, drive.model)
     ]
     kept = [block for block in blocks if block is not None]
-    if not kept:
-        return _joined([build.empty()])
-    return _joined(kept)
+    return {
+        each: _joined([block[n] for block in kept]) if kept else build.empty()
+        for n, each in enumerate(build.streams)
+    }
 
 
 def _stretches(options: Options, place: Place, inside: float) -> Iterator[tuple[int, int, Behind]]:
     """Numbers of drives, from and to, that pass the same: slots on a carrier are slower than others."""
-    most = min(place.count, MOST_MEMBERS + SPARES[-1][0])
+    most = min(place.places, MOST_MEMBERS + SPARES[-1][0])
     low, behind = 1, behind_of(options, place, 1, inside)
     for count in range(2, most + 1):
         after = behind_of(options, place, count, inside)
@@ -155,42 +160,54 @@ def _stretches(options: Options, place: Place, inside: float) -> Iterator[tuple[
 
 
 class _Builder:
-    """What the blocks of a table share: figures by layout, drive and slot are reckoned once."""
+    """What the blocks of tables share: figures by layout, drive and slot are reckoned once.
 
-    def __init__(self, options: Options, rules: HouseRules, streams: int) -> None:
+    They are reckoned for all numbers of streams together, one after the other.
+    """
+
+    def __init__(self, options: Options, rules: HouseRules, streams: tuple[int, ...]) -> None:
         self.options, self.rules, self.streams = options, rules, streams
         self.share = rules.rebuild_share_percent / 100
         self.figures = cache(self._figures)
+        self.columns = cache(self._columns)
 
     def empty(self) -> PoolTable:
-        return PoolTable(
-            **{
-                each.name: np.empty(0, np.int64 if "Index" in str(each.type) else np.float64)
-                for each in fields(PoolTable)
-            }
-        )
+        columns: dict[str, Any] = {
+            each.name: np.empty(0, np.int64 if "Index" in str(each.type) else np.float64)
+            for each in fields(PoolTable)
+        }
+        return PoolTable(**columns)
 
     def _figures(
         self, drive_at: int, layout_at: int, slot: float
     ) -> tuple[Index, PoolFigures, Keeping] | None:
-        """Members and their figures, up to the widest."""
+        """Members up to the widest, once for each number of streams, and their figures."""
         layout, drive = self.options.layouts[layout_at], self.options.drives[drive_at].model
-        members = np.array(widths(layout, MOST_MEMBERS), np.int64)
-        if not len(members):
+        every = np.array(widths(layout, MOST_MEMBERS), np.int64)
+        if not len(every):
             return None
+        members = np.tile(every, len(self.streams))
         keeping = Keeping(
             filesystem=default_filesystem(layout),
             slot_bytes_per_s=slot or float("inf"),
             rebuild_share=self.share,
         )
         sizes = np.full(len(members), drive.size_bytes, np.int64)
-        figures = pool_figures(layout, alike(sizes, members), law_drive(drive), keeping, streams=self.streams)
+        figures = pool_figures(
+            layout, alike(sizes, members), law_drive(drive), keeping, streams=self._streams(members)
+        )
         return members, figures, keeping
+
+    def _streams(self, members: Index) -> Index:
+        return np.repeat(np.array(self.streams, np.int64), len(members) // len(self.streams))
 
     def block(
         self, place_at: int, drive_at: int, layout_at: int, low: int, high: int, behind: Behind
-    ) -> PoolTable | None:
-        """The pools of one place, class of drive and layout, with all numbers of members and spares."""
+    ) -> list[PoolTable] | None:
+        """The pools of one place, class of drive and layout, with all numbers of members and spares.
+
+        A table for each number of streams.
+        """
         drive, layout = self.options.drives[drive_at].model, self.options.layouts[layout_at]
         # A slot that is quicker than the drive holds nothing back, whichever it is.
         fastest = max(drive.read_bytes_per_s, drive.write_bytes_per_s)
@@ -198,11 +215,14 @@ class _Builder:
         known = self.figures(drive_at, layout_at, slot)
         if known is None:
             return None
-        members, figures, keeping = known
+        members = known[0][: len(known[0]) // len(self.streams)]
         place = self.options.places[place_at]
-        spares = SPARES if layout.has_redundancy else NO_SPARES
+        spares: tuple[tuple[int, int], ...] = SPARES if layout.has_redundancy else NO_SPARES
         if not self.options.takes(place, drive, "spare"):
             spares = tuple(pair for pair in spares if not pair[0])
+        if layout.has_redundancy and (drive.delivery_days or 0) > self.rules.delivery_days_max:
+            # Nothing waits for the post for longer than the house lets it.
+            spares = tuple(pair for pair in spares if any(pair))
         pairs = [
             (n, hot, cold)
             for n, count in enumerate(members.tolist())
@@ -212,28 +232,31 @@ class _Builder:
         if not pairs:
             return None
         at, hot, cold = np.array(pairs, np.int64).T
-        columns = self._columns(layout, drive, members, figures, keeping, behind)
+        columns = self.columns(drive_at, layout_at, slot, behind.bus_bytes_per_s, behind.cores)
         waits = np.where(hot > 0, 0.0, np.where(cold > 0, SHELF_HOURS, self.rules.delivery_days_max * 24.0))
-        return PoolTable(
-            place_at=np.full(len(at), place_at),
-            drive_at=np.full(len(at), drive_at),
-            layout_at=np.full(len(at), layout_at),
-            members=members[at],
-            hot_spares=hot,
-            cold_spares=cold,
-            waits_hours=waits,
-            **{name: np.broadcast_to(column, members.shape)[at] for name, column in columns.items()},
-        )
+        shared = {
+            "place_at": np.full(len(at), place_at),
+            "drive_at": np.full(len(at), drive_at),
+            "layout_at": np.full(len(at), layout_at),
+            "members": members[at],
+            "hot_spares": hot,
+            "cold_spares": cold,
+            "waits_hours": waits,
+        }
+        return [
+            PoolTable(**shared, **{name: column[at + n * len(members)] for name, column in columns.items()})
+            for n in range(len(self.streams))
+        ]
 
     def _columns(
-        self,
-        layout: Layout,
-        drive: CatalogueDrive,
-        members: Index,
-        figures: PoolFigures,
-        keeping: Keeping,
-        behind: Behind,
-    ) -> dict[str, Any]:
+        self, drive_at: int, layout_at: int, slot: float, bus: float, cores: float
+    ) -> dict[str, NDArray[Any]]:
+        """What a pool comes to behind a slot, a bus and a processor, for every number of members."""
+        layout, drive = self.options.layouts[layout_at], self.options.drives[drive_at].model
+        known = self.figures(drive_at, layout_at, slot)
+        assert known is not None  # noqa: S101 - asked for blocks only, which have figures
+        members, figures, keeping = known
+        behind = Behind(slot, bus, cores)
         cost = core_seconds_of(layout)
         most_read: Any = float("inf")
         most_write: Any = float("inf")
@@ -248,10 +271,10 @@ class _Builder:
             members,
             law_drive(drive),
             keeping,
-            streams=self.streams,
+            streams=self._streams(members),
             most_bytes_per_s=most_read,
         )
-        return {
+        columns: dict[str, Any] = {
             "plannable_bytes": figures.capacity.plannable_bytes,
             "survives": figures.capacity.guaranteed_failures,
             "read_bytes_per_s": least(figures.speed.read.middle, most_read),
@@ -263,7 +286,9 @@ class _Builder:
             "written_per_byte": figures.written_per_byte,
             "alone_hours": self._alone_hours(layout, drive, members, figures, keeping, behind),
             "fatal_read": self._fatal_read(layout, drive, members, keeping),
+            "unreadable": self._unreadable(drive, figures.rebuild_read_bytes),
         }
+        return {name: np.broadcast_to(column, members.shape) for name, column in columns.items()}
 
     def _alone_hours(
         self,
@@ -278,7 +303,7 @@ class _Builder:
         if figures.rebuild_seconds is None:
             return 0.0
         drives = alike(np.full(len(members), drive.size_bytes, np.int64), members)
-        read = rebuild_read_bytes(layout, drives, keeping.fill)
+        read: Any = rebuild_read_bytes(layout, drives, keeping.fill)
         written = rebuilt_bytes(layout, drives) * allocated_share(layout, keeping.fill)
         seconds = np.broadcast_to(figures.rebuild_seconds * self.share, members.shape)
         if behind.bus_bytes_per_s:
@@ -293,13 +318,18 @@ class _Builder:
         is_mirror = layout.family in (Family.MIRROR, Family.STRIPED_MIRROR)
         survivors = 1 if is_mirror else of_group - tolerates
         read = drive.size_bytes * allocated_share(layout, keeping.fill) * survivors
+        return np.where(tolerates > 0, self._unreadable(drive, np.floor(read), read), 0.0)
+
+    def _unreadable(self, drive: CatalogueDrive, read: Any, exactly: Any = None) -> Any:
+        """The chance of a sector that cannot be read, by what goes bad unseen, never more than by sheets."""
+        if read is None:
+            return 0.0
         latent = latent_odds(
-            read,
+            read if exactly is None else exactly,
             self.rules.latent_per_tb_year * LATENT_TIMES[drive.kind],
             self.rules.scrub_every_days / DAYS_A_YEAR,
         )
-        sheet = unreadable_odds(np.floor(read), law_drive(drive).unreadable_per_bit)
-        return np.where(tolerates > 0, np.minimum(latent, sheet), 0.0)
+        return least(latent, unreadable_odds(read, law_drive(drive).unreadable_per_bit))
 
 
 def groups_of(layout: Layout, members: Index) -> tuple[Index, Index, Index]:
@@ -314,39 +344,46 @@ def groups_of(layout: Layout, members: Index) -> tuple[Index, Index, Index]:
 
 def lost_odds(table: PoolTable, options: Options, rules: HouseRules) -> Floats:
     """The chance that each pool is lost in a year: what costs a file only is no loss of the pool."""
-    deaths = {"hdd": rules.disk_deaths_percent, "ssd": rules.flash_deaths_percent}
-    groups, keys = np.empty(len(table), np.int64), []
-    loses_file = np.zeros(len(table), bool)
-    for layout_at, layout in enumerate(options.layouts):
+    if not len(table):
+        return np.empty(0)
+    deaths = np.array([_deaths_percent(drive.model, rules) for drive in options.drives])[table.drive_at]
+    share = rules.rebuild_share_percent / 100
+    hours = np.maximum(table.waits_hours + table.alone_hours / share, 1e-3)
+    groups = np.empty((len(table), 3), np.int64)
+    for layout_at in np.unique(table.layout_at):
         at = np.flatnonzero(table.layout_at == layout_at)
-        groups[at], of_group, tolerates = groups_of(layout, table.members[at])
-        loses_file[at] = layout.family in (Family.COPY_ON_WRITE, Family.FILEWISE)
-        keys.append((at, of_group, tolerates))
-    chains: list[Group] = [Group(1, 0, 1.0, 1.0)] * len(table)
-    for at, of_group, tolerates in keys:
-        for row, count, survived in zip(at.tolist(), of_group.tolist(), tolerates.tolist(), strict=True):
-            drive = options.drives[table.drive_at[row]].model
-            is_old = drive.hours_run > rules.drive_age_years_max * DAYS_A_YEAR * 24
-            percent = rules.old_disk_deaths_percent if is_old and drive.kind == "hdd" else deaths[drive.kind]
-            hours = float(
-                table.waits_hours[row] + table.alone_hours[row] / (rules.rebuild_share_percent / 100)
-            )
-            chains[row] = Group(
-                members=count,
-                tolerates=survived,
-                failures_per_hour=rate_of_afr(percent / 100),
-                repairs_per_hour=1 / max(hours, 1e-3),
-                fatal_read=float(table.fatal_read[row]),
-            )
-    unique = list(dict.fromkeys(chains))
-    lost = loss_odds_of_groups(unique, HOURS_A_YEAR)
-    place = {chain: n for n, chain in enumerate(unique)}
-    parts = lost[[place[chain] for chain in chains]]
+        groups[at] = np.stack(groups_of(options.layouts[layout_at], table.members[at]), axis=1)
+    chains, which = np.unique(
+        np.column_stack((groups[:, 1:], deaths, hours, table.fatal_read)), axis=0, return_inverse=True
+    )
+    parts = loss_odds_of_groups([_chain(*row) for row in chains.tolist()], HOURS_A_YEAR)[which]
+    families = [layout.family in (Family.COPY_ON_WRITE, Family.FILEWISE) for layout in options.layouts]
+    loses_file = np.array(families)[table.layout_at]
     total = parts.sum(axis=1)
     with np.errstate(divide="ignore"):
-        together = np.where(total < 1, -np.expm1(groups * np.log1p(-np.minimum(total, 1.0))), total)
-    share = np.divide(parts[:, 0], total, out=np.zeros(len(total)), where=total > 0)
-    return np.where(loses_file, together * share, together)
+        some = -np.expm1(groups[:, 0] * np.log1p(-np.minimum(total, 1.0)))
+    together = np.where(total < 1, some, total)
+    by_disks = np.divide(parts[:, 0], total, out=np.zeros(len(total)), where=total > 0)
+    lost: Floats = np.where(loses_file, together * by_disks, together)
+    return lost
+
+
+def _deaths_percent(drive: CatalogueDrive, rules: HouseRules) -> float:
+    """How many of a hundred die in a year, by the house's rules."""
+    if drive.kind == "ssd":
+        return rules.flash_deaths_percent
+    is_old = drive.hours_run > rules.drive_age_years_max * DAYS_A_YEAR * 24
+    return rules.old_disk_deaths_percent if is_old else rules.disk_deaths_percent
+
+
+def _chain(members: float, tolerates: float, deaths: float, hours: float, fatal_read: float) -> Group:
+    return Group(
+        members=int(members),
+        tolerates=int(tolerates),
+        failures_per_hour=rate_of_afr(deaths / 100),
+        repairs_per_hour=1 / hours,
+        fatal_read=fatal_read,
+    )
 
 
 def _joined(blocks: list[PoolTable]) -> PoolTable:

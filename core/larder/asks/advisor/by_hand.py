@@ -1,0 +1,103 @@
+"""The two schools that no catalogue of boxes settles: paired portables, and working from elsewhere."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import get_args
+
+from larder.judge.evaluation import Evaluation, evaluate
+from larder.laws.layout import parse_layout
+from larder.plan.bundle import Bundle
+from larder.plan.catalogue import CatalogueDrive
+from larder.plan.pools import Pool
+from larder.plan.seats import RemoteSeat, Way
+from larder.plan.wiring import Wiring
+
+from .design import BATCHES, Choices, KeepingOption
+from .options import DriveOption
+
+PAIR = 2
+WAYS: tuple[Way, ...] = get_args(Way)
+
+
+def people(bundle: Bundle) -> int:
+    """Everybody who works at a seat of the house; cards are taken in by the same hands."""
+    return sum(seat.count for seat in bundle.plan.brief.seats if seat.kind not in ("ingest", "remote"))
+
+
+def paired_portables(choices: Choices, needed_bytes: tuple[float, float]) -> Iterator[tuple[Bundle, str]]:
+    """Plans of a pair of flash drives to work on and a pair of disks for what is done with, cheapest first.
+
+    Each with how it is copied. ``needed_bytes`` are what is worked on, and what is kept besides.
+    """
+    drives = choices.options.drives
+    flash = _pairs(drives, "ssd", needed_bytes[0])
+    disks = _pairs(drives, "hdd", needed_bytes[1])
+    for keeping in choices.keepings:
+        for first in flash[:1]:
+            for second in disks[:1]:
+                yield _pair_plan(choices, first, second, keeping), keeping.words
+
+
+def _pairs(drives: tuple[DriveOption, ...], kind: str, needed_bytes: float) -> list[DriveOption]:
+    """Classes by price, those that one pair of is enough first; else the largest."""
+    some = [drive for drive in drives if drive.model.kind == kind]
+    large = [drive for drive in some if drive.model.size_bytes * 0.79 >= needed_bytes]
+    if large:
+        return sorted(large, key=lambda drive: drive.price)
+    return sorted(some, key=lambda drive: -drive.model.size_bytes)
+
+
+def _pair_plan(choices: Choices, first: DriveOption, second: DriveOption, keeping: KeepingOption) -> Bundle:
+    """Both pairs on the desk of whoever works: no box, and no wire to any."""
+    base = choices.base
+    pools = (_pair("work", "Pair to work on", first.model), _pair("archive", "Labelled pair", second.model))
+    plan = base.plan.model_copy(
+        update={
+            "name": "Paired portables",
+            "pools": pools,
+            "wiring": Wiring(protocol=base.plan.wiring.protocol),
+            "safekeeping": keeping.safekeeping,
+            "purchases": tuple(p for p in base.plan.purchases if not p.part) + keeping.purchases,
+        }
+    )
+    return base.model_copy(update={"plan": plan})
+
+
+def _pair(tier: str, name: str, drive: CatalogueDrive) -> Pool:
+    return Pool.model_validate(
+        {
+            "id": tier, "name": name, "tier": tier, "drive_id": drive.id, "drive_count": PAIR,
+            "drive_bytes": drive.size_bytes, "drive_kind": drive.kind, "layout": parse_layout("mirror").name,
+            "drive_read_bytes_per_s": drive.read_bytes_per_s,
+            "drive_write_bytes_per_s": drive.write_bytes_per_s, "batches": BATCHES,
+        }
+    )  # fmt: skip
+
+
+def far_seats(bundle: Bundle) -> tuple[RemoteSeat, ...]:
+    """Those who work from elsewhere."""
+    return tuple(s for s in bundle.plan.brief.seats if isinstance(s, RemoteSeat) and s.count)
+
+
+def from_elsewhere(bundle: Bundle) -> Iterator[tuple[Bundle, Evaluation, Way]]:
+    """A plan with all who are far away working in each of the ways, judged."""
+    for way in WAYS:
+        seats = tuple(
+            seat.model_copy(update={"way": way}) if isinstance(seat, RemoteSeat) else seat
+            for seat in bundle.plan.brief.seats
+        )
+        brief = bundle.plan.brief.model_copy(update={"seats": seats})
+        plan = bundle.plan.model_copy(update={"brief": brief, "name": f"From elsewhere: {way}"})
+        asked = bundle.model_copy(update={"plan": plan})
+        yield asked, evaluate(asked), way
+
+
+def line_misses(bundle: Bundle, told: Evaluation) -> Iterator[str]:
+    """Why somebody far away cannot work so, in words."""
+    most = bundle.house_rules.remote_round_trip_ms_max
+    for far in told.brief.remote:
+        if far.ratio is not None and far.ratio < 1:
+            yield f"{far.name}: {far.limited_by} carries ×{far.ratio:.2f} of what {far.way} ask"
+        elif far.way != "proxies" and far.round_trip_ms > most:
+            yield f"{far.name}: a round trip of {far.round_trip_ms:.0f} ms, {most:.0f} is the most"

@@ -1,0 +1,305 @@
+"""Crossing the halves of a field: the cheapest design, the one that misses least, all that are undominated.
+
+What a row comes to for people is asked only where it may matter: a row that nobody has asked about is taken
+to serve, and what is found so is asked about, until nothing is left open.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from larder.base.units import DAYS_A_YEAR
+from larder.laws.front import Halves, Measures, Wanted, cheapest_pair, front_of_pairs, joined
+from larder.stages.costs import YEARS
+from larder.stages.power import HOURS_A_DAY
+
+from .field import Field, Floats, Index, Mask, Spot
+from .ground import Terms
+from .halves import BoxTable
+from .needs import Mark, NeedId, closet_watts
+from .pools import core_seconds_of
+
+ADDED: tuple[NeedId, ...] = ("budget", "circuit", "air", "noise", "upkeep")
+"""Needs that both halves take of together, in the order of the limits."""
+SLACK = 1e-9
+"""Of a limit, so that a sum in another order is no miss."""
+FAR_COUNTS, FARTHEST = 1e9, 1e3
+"""A little nearer counts more than any money."""
+ASKED_AT_ONCE, COMPARED = 24, 256
+
+
+class Asked(NamedTuple):
+    """Which designs of a field are looked at: rows, the way of copies, the mark, needs that are let go."""
+
+    masks: tuple[Mask, ...]
+    keeping_at: int
+    mark: Mark
+    let_go: frozenset[NeedId] = frozenset()
+
+
+@dataclass(frozen=True)
+class Crossing:
+    """What may be crossed: the rows of each table, and what both together must keep to."""
+
+    of: Field
+    asked: Asked
+    rows: tuple[Index, ...]
+    wanted: Wanted
+
+    def halves(self, far: Callable[[int, Index], Floats] | None = None) -> tuple[Halves, Halves]:
+        """The rows with their measures; with ``far``, how far each is counts before what it costs."""
+        found = []
+        for which, rows in enumerate(self.rows):
+            half = _half(self.of, which, rows)
+            if far is not None:
+                cost = far(which, rows) * FAR_COUNTS + half.measures.cost
+                half = Halves(replace(half.measures, cost=cost), half.taken)
+            found.append(half)
+        if len(found) == 1:
+            nothing = np.zeros(1)
+            measures = Measures(nothing, nothing, np.full(1, np.inf), nothing)
+            found.append(Halves(measures, np.zeros((len(ADDED), 1))))
+        return found[0], found[1]
+
+    def of_those_that_serve(self) -> Crossing:
+        """The same without the rows that are known not to serve; what is not known yet may."""
+        return replace(
+            self,
+            rows=tuple(
+                rows[_may_serve(self.of, which, rows, self.asked)] for which, rows in enumerate(self.rows)
+            ),
+        )
+
+    def spot(self, at: int, found: tuple[int, int]) -> Spot:
+        """The design that is made of two of the rows."""
+        pairs = list(zip(self.rows, found, strict=False))
+        costs = (self.of.tables[n].five_years[rows[k]] for n, (rows, k) in enumerate(pairs))
+        places = [int(rows[k]) for rows, k in pairs]
+        cost = float(sum(costs)) + shared_cost(self.of, self.asked.keeping_at)
+        return Spot(at, self.asked.keeping_at, places[0], places[1] if len(places) > 1 else 0, cost)
+
+
+def crossing_of(of: Field, asked: Asked) -> Crossing:
+    """The rows that keep to all that each must keep to alone, as far as is known."""
+    rows = tuple(np.flatnonzero(mask & _alone(of, which, asked)) for which, mask in enumerate(asked.masks))
+    terms = of.ground.terms(asked.keeping_at)
+    limits = np.array([_limit(of, terms, need) for need in ADDED])
+    limits[[need in asked.let_go for need in ADDED]] = np.inf
+    return Crossing(of, asked, rows, Wanted(-np.inf, np.inf, limits))
+
+
+def cheapest(of: Field, at: int, asked: Asked) -> Spot | None:
+    """The design that costs least over five years of those that keep to what is asked."""
+    return _least(crossing_of(of, asked), at, None)
+
+
+def nearest(of: Field, at: int, asked: Asked) -> tuple[float, Spot] | None:
+    """(how far, design) of the one that misses least of the needs that are let go; the cheaper of equals."""
+    crossing = crossing_of(of, asked)
+    if "speed" in asked.let_go:
+        # All of them would be asked about; those that are worse in everything need not be.
+        crossing = replace(
+            crossing, rows=tuple(rows[best_of(of, n, rows)] for n, rows in enumerate(crossing.rows))
+        )
+
+    def far(which: int, rows: Index) -> Floats:
+        return _far(of, which, rows, asked)
+
+    spot = _least(crossing, at, far)
+    if spot is None:
+        return None
+    return _told_far(of, asked, spot), spot
+
+
+def _told_far(of: Field, asked: Asked, spot: Spot) -> float:
+    """How far a design is from the needs that are let go, as a sum of logarithms."""
+    rows = list(zip(range(len(of.tables)), (spot.first, spot.second), strict=False))
+    alone = sum(float(_far_alone(of, which, np.array([row]), asked)[0]) for which, row in rows)
+    taken = np.sum([_taken(of.tables[which].at(np.array([row])))[:, 0] for which, row in rows], axis=0)
+    terms = of.ground.terms(asked.keeping_at)
+    for n, need in enumerate(ADDED):
+        limit = _limit(of, terms, need)
+        if need in asked.let_go and math.isfinite(limit):
+            alone += math.log(max(float(taken[n]) / limit, 1.0)) if limit > 0 else FARTHEST
+    return alone
+
+
+def _least(crossing: Crossing, at: int, far: Callable[[int, Index], Floats] | None) -> Spot | None:
+    of = crossing.of
+    while True:
+        serving = crossing.of_those_that_serve()
+        halves = serving.halves(far)
+        found = cheapest_pair(*halves, crossing.wanted)
+        if found is None:
+            return None
+        spot = serving.spot(at, found)
+        places = (spot.first, spot.second)[: len(of.tables)]
+        new = [n for n, row in enumerate(places) if np.isnan(of.known(n)[0][row])]
+        if not new:
+            return spot
+        for which in new:
+            rows = serving.rows[which]
+            unknown = np.flatnonzero(np.isnan(of.known(which)[0][rows]))
+            order = np.argsort(halves[which].measures.cost[unknown], kind="stable")[:ASKED_AT_ONCE]
+            of.ask(which, np.append(rows[unknown[order]], places[which]))
+
+
+def worth_it(of: Field, at: int, asked: Asked) -> tuple[list[Spot], Measures]:
+    """The undominated designs of those that keep to what is asked, and their measures."""
+    crossing = crossing_of(of, asked)
+    rows = tuple(rows[of.best(n, rows, best_of)] for n, rows in enumerate(crossing.rows))
+    if all(len(each) for each in rows):
+        for which, some in enumerate(rows):
+            of.ask(which, some)
+    crossing = replace(crossing, rows=rows).of_those_that_serve()
+    a, b = crossing.halves()
+    i, j = front_of_pairs(a, b, crossing.wanted)
+    measures = joined(a.measures.at(i), b.measures.at(j))
+    cost = measures.cost + shared_cost(of, asked.keeping_at)
+    spots = [crossing.spot(at, pair) for pair in zip(i.tolist(), j.tolist(), strict=True)]
+    return spots, replace(measures, cost=cost)
+
+
+def shared_cost(of: Field, keeping_at: int) -> float:
+    """What all designs of a field cost over five years besides boxes and pools."""
+    terms, rules = of.ground.terms(keeping_at), of.ground.judged.bundle.house_rules
+    power = of.ground.switches_watts * HOURS_A_DAY * DAYS_A_YEAR / 1000 * rules.kwh_price * YEARS
+    return float(terms.capex) + terms.stores_five_years + power
+
+
+def _alone(of: Field, which: int, asked: Asked) -> Mask:
+    """Which rows keep to what each must keep to by itself, but for speed and the wear of caches."""
+    kept = np.ones(len(of.tables[which]), bool)
+    for need, far in of.far(which, asked.keeping_at, asked.mark).items():
+        if need not in asked.let_go:
+            kept &= far <= 0
+    return kept
+
+
+def _may_serve(of: Field, which: int, rows: Index, asked: Asked) -> Mask:
+    """Which rows are quick enough for people and have caches that last, or have not been asked about."""
+    ratio, years = (each[rows] for each in of.known(which))
+    unknown = np.isnan(ratio)
+    served = np.ones(len(rows), bool)
+    if "speed" not in asked.let_go:
+        served &= unknown | (ratio >= asked.mark.ratio)
+    if "wear" not in asked.let_go:
+        served &= unknown | (years >= of.ground.judged.bundle.house_rules.flash_service_years_min)
+    return served
+
+
+def _far(of: Field, which: int, rows: Index, asked: Asked) -> Floats:
+    """How far rows are from the needs that are let go; what adds up is near where less of it is taken."""
+    far = _far_alone(of, which, rows, asked)
+    terms, taken = of.ground.terms(asked.keeping_at), _taken(of.tables[which].at(rows))
+    for row, need in enumerate(ADDED):
+        limit = _limit(of, terms, need)
+        if need in asked.let_go and math.isfinite(limit):
+            far += taken[row] / max(limit, 1e-9)
+    return far
+
+
+def _far_alone(of: Field, which: int, rows: Index, asked: Asked) -> Floats:
+    """How far rows are from the needs that each keeps to by itself; what is not known counts as near."""
+    far = np.zeros(len(rows))
+    for need, each in of.far(which, asked.keeping_at, asked.mark).items():
+        if need in asked.let_go:
+            far += np.minimum(each[rows], FARTHEST)
+    ratio, years = (each[rows] for each in of.known(which))
+    least = of.ground.judged.bundle.house_rules.flash_service_years_min
+    with np.errstate(divide="ignore", invalid="ignore"):
+        for need, by_row in (
+            ("speed", np.log(asked.mark.ratio / ratio)),
+            ("wear", np.log(least / years)),
+        ):
+            if need in asked.let_go:
+                far += np.clip(np.nan_to_num(by_row, nan=0.0, posinf=FARTHEST), 0.0, FARTHEST)
+    return far
+
+
+def _half(of: Field, which: int, rows: Index) -> Halves:
+    some = of.tables[which].at(rows)
+    ratio = of.known(which)[0][rows]
+    speed = np.nan_to_num(ratio, nan=np.inf)
+    measures = Measures(some.five_years, some.plannable.astype(np.float64), speed, some.odds)
+    return Halves(measures, _taken(some))
+
+
+def _taken(some: BoxTable) -> Floats:
+    """What rows take of each limit, in the order of the limits."""
+    return np.stack([some.capex_cents / 100, some.watts, some.watts, some.noise, some.upkeep])
+
+
+def _limit(of: Field, terms: Terms, need: NeedId) -> float:
+    """What boxes may take of it together, once what all designs of the field take is off."""
+    ground, bundle = of.ground, of.ground.judged.bundle
+    rules, brief = bundle.house_rules, bundle.plan.brief
+    room = brief.limits.room
+    if need == "budget":
+        left = float(brief.budget - terms.capex) if brief.budget else math.inf
+    elif need == "circuit":
+        share = rules.circuit_percent_max / 100
+        left = room.circuit_watts * share - ground.switches_watts if room.circuit_watts else math.inf
+    elif need == "air":
+        left = closet_watts(rules, room) - ground.switches_watts
+    elif need == "noise":
+        most = math.inf if room.noise_dba_max is None else 10 ** (room.noise_dba_max / 10)
+        left = most - ground.switches_energy
+    else:
+        left = brief.limits.upkeep_hours_per_month - terms.upkeep_hours
+    return left + abs(left) * SLACK if math.isfinite(left) else left
+
+
+def best_of(of: Field, which: int, rows: Index) -> Mask:
+    """Rows that no other one in the same box, behind the same cache, is as good as in everything.
+
+    A quicker pool never serves people worse, so that what people get needs not be known for it. Of equals the
+    first stays. Boxes with two pools are all kept: they are few.
+    """
+    table = of.tables[which]
+    stays = np.ones(len(rows), bool)
+    if len(table.pools) > 1:
+        return stays
+    some = table.at(rows)
+    less = np.stack(list(_less_is_better(of, some)))
+    groups = np.unique(np.stack((some.box_at, some.cache_at)), axis=1, return_inverse=True)[1].ravel()
+    for group in range(groups.max() + 1 if len(rows) else 0):
+        at = np.flatnonzero(groups == group)
+        stays[at] = _undominated(less[:, at])
+    return stays
+
+
+def _less_is_better(of: Field, some: BoxTable) -> Iterator[Any]:
+    pool = some.pools[0]
+    costs = [core_seconds_of(layout) for layout in of.ground.choices.options.layouts]
+    yield from (
+        some.five_years, some.capex_cents, some.watts, some.noise, some.upkeep, some.carried, some.skill,
+        some.lead_days, some.odds, some.hangs, -some.plannable, -some.survives, -some.flash_years,
+        -pool.read_bytes_per_s, -pool.write_bytes_per_s, -pool.hop_read_bytes_per_s,
+        -pool.stream_bytes_per_s, -pool.small_reads_per_s, -pool.places, pool.written_per_byte,
+        np.array([cost.a_byte_read for cost in costs])[pool.layout_at],
+        np.array([cost.a_byte_written for cost in costs])[pool.layout_at],
+    )  # fmt: skip
+    latency = [d.model.mechanics.latency_seconds for d in of.ground.choices.options.drives]
+    yield np.array(latency)[pool.drive_at]
+
+
+def _undominated(less: Floats) -> Mask:
+    """Of columns of which less is better in every row: those that none is as good as; of equals the first."""
+    count = less.shape[1]
+    stays = np.ones(count, bool)
+    first = np.arange(count)
+    for start in range(0, count, COMPARED):
+        block = slice(start, start + COMPARED)
+        as_good = np.ones((count, len(first[block])), bool)
+        equal = np.ones_like(as_good)
+        for row in less:
+            as_good &= row[:, None] <= row[block]
+            equal &= row[:, None] == row[block]
+        stays[block] = ~(as_good & (~equal | (first[:, None] < first[block]))).any(axis=0)
+    return stays
