@@ -6,11 +6,13 @@ from datetime import date
 from typing import Any
 
 from larder.base.errors import Refused
+from larder.base.patch import apply_patch
 from larder.plan.bundle import SCHEMA_VERSION, Bundle
 from larder.plan.new_item import fresh_id
 from larder.plan.ports import seats_of
 from larder.plan.wiring import STORAGE, End
 from larder.readers.brief_line import BriefFile
+from larder.readers.generic_lists import usual_prices_patch
 from larder.readers.plan_file import bundle_from
 
 from .standards import Standards
@@ -56,3 +58,8 @@ def _wiring(bundle: Bundle) -> dict[str, Any]:
     wanted = 2 + sum(seat.count for seat in bundle.plan.brief.seats if seat.id in plugged)
     ports = next((count for count in PORT_COUNTS if count >= wanted), wanted)
     return {"switches": [{"id": "switch", "name": "Switch", "ports": f"{ports}x10GbE"}], "links": links}
+
+
+def priced(bundle: Bundle) -> Bundle:
+    """The plan with whatever has no price yet at the usual ones; raises as :func:`usual_prices_patch`."""
+    return bundle_from(apply_patch(bundle.document(), usual_prices_patch(bundle)))

@@ -3,6 +3,7 @@
 from larder_cli.arguments import Answer
 
 from . import (
+    advise,
     brief,
     burst,
     capacity,
@@ -38,4 +39,5 @@ ANSWERS: dict[str, Answer] = {
     "copies": copies.ANSWER,
     "fill": fill.ANSWER,
     "cost": cost.ANSWER,
+    "advise": advise.ANSWER,
 }

@@ -5,7 +5,9 @@ The tables sort out; every design that is shown has been judged as any plan is, 
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
+from decimal import Decimal
 from functools import lru_cache
 from itertools import pairwise
 from typing import Literal
@@ -16,7 +18,7 @@ from larder.asks.side_by_side import Measured, measured_of, words_of_pool
 from larder.base.errors import Refused
 from larder.base.memo import kept_aside
 from larder.base.results import Result
-from larder.base.units import size_text
+from larder.base.units import TB, size_text
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.stages.growth import month_of
@@ -59,6 +61,7 @@ class DesignTold(Result):
     parts: tuple[str, ...]
     measured: Measured
     misses: tuple[Miss, ...]
+    why: tuple[str, ...]
     gap: str = ""
 
 
@@ -199,8 +202,9 @@ class _Advisor:
             school_id=school_id,
             title="; ".join((*pools, *flash)),
             parts=(*pools, *flash, *boxes, *besides),
-            measured=measured_of(bundle, evaluation),
+            measured=(measured := measured_of(bundle, evaluation)),
             misses=misses_of(bundle, evaluation, mark),
+            why=tuple(_why(bundle, measured)),
         )
 
     def _school(self, school: School, designs: tuple[DesignTold, ...]) -> SchoolAnswer:
@@ -252,7 +256,7 @@ class _Advisor:
         best: DesignTold | None = None
         for bundle, keeping in paired_portables(self.search.choices, self._needed()):
             told = self.told(bundle, school.id, school.id, (keeping,), self.tight)
-            if best is None or len(told.misses) < len(best.misses):
+            if best is None or _rank(told) < _rank(best):
                 best = told
                 kept = bundle
         if best is None:
@@ -349,6 +353,30 @@ def _unpriced(bundle: Bundle) -> list[str]:
     """What is bought besides storage and has no price yet."""
     names = [p.name for p in bundle.plan.purchases if p.count and p.unit_price is None and not p.is_reused]
     return [f"Bought as well, without a price: {', '.join(names)}"] if names else []
+
+
+def _why(bundle: Bundle, measured: Measured) -> Iterator[str]:
+    """What a design gives for its price, in a producer's words."""
+    budget, currency = bundle.plan.brief.budget, measured.currency
+    of = f" of {budget:,.0f}" if budget else ""
+    yield f"Costs {measured.capex:,.0f}{of} {currency} now and {measured.five_years:,.0f} over five years."
+    if measured.speed_ratio is not None:
+        yield f"Plays ×{measured.speed_ratio:.2f} of what is asked; {measured.speed_because}."
+    full = f", full in {month_of(measured.full_on)}" if measured.full_on else ""
+    ratio = f", ×{measured.space_ratio:.2f} of what must fit" if measured.space_ratio is not None else ""
+    yield f"Plannable are {measured.plannable_bytes / TB:,.1f} TB{ratio}{full}."
+    if measured.survives is not None:
+        drives = "drive" if measured.survives == 1 else "drives"
+        yield f"Survives {measured.survives} dead {drives}; a pool is lost {measured.chance} a year."
+    yield (
+        f"Takes {measured.upkeep_hours:.1f} hours a month to keep, {measured.watts:.0f} W and "
+        f"{measured.noise_dba:.0f} dB(A); {measured.lead_days} days from a yes to use."
+    )
+
+
+def _rank(told: DesignTold) -> tuple[int, Decimal]:
+    """Fewer misses first, then the cheaper over five years."""
+    return len(told.misses), told.measured.five_years
 
 
 def _capital(words: str) -> str:

@@ -16,7 +16,8 @@ from larder.plan.wiring import Wiring
 from .design import BATCHES, Choices, KeepingOption
 from .options import DriveOption
 
-PAIR = 2
+PAIR, PAIR_PLANNABLE = 2, 0.792
+"""A journalling filesystem's hundredth and a fifth of free space are off."""
 WAYS: tuple[Way, ...] = get_args(Way)
 
 
@@ -26,32 +27,42 @@ def people(bundle: Bundle) -> int:
 
 
 def paired_portables(choices: Choices, needed_bytes: tuple[float, float]) -> Iterator[tuple[Bundle, str]]:
-    """Plans of a pair of flash drives to work on and a pair of disks for what is done with, cheapest first.
+    """Plans of pairs of drives on somebody's desk, with how each is copied.
 
-    Each with how it is copied. ``needed_bytes`` are what is worked on, and what is kept besides.
+    One pair of flash for everything, or one to work on and a pair of disks for what is done with.
+    ``needed_bytes`` are what is worked on, and what is kept besides.
     """
     drives = choices.options.drives
-    flash = _pairs(drives, "ssd", needed_bytes[0])
-    disks = _pairs(drives, "hdd", needed_bytes[1])
+    small, large = (_pair_of(drives, "ssd", size) for size in (needed_bytes[0], sum(needed_bytes)))
+    disk = _pair_of(drives, "hdd", needed_bytes[1])
     for keeping in choices.keepings:
-        for first in flash[:1]:
-            for second in disks[:1]:
-                yield _pair_plan(choices, first, second, keeping), keeping.words
+        if large is not None and holds(large, sum(needed_bytes)):
+            yield _pair_plan(choices, (_pair("work", "Pair", large.model),), keeping), keeping.words
+        if small is not None and disk is not None:
+            pools = (
+                _pair("work", "Pair to work on", small.model),
+                _pair("archive", "Labelled pair", disk.model),
+            )
+            yield _pair_plan(choices, pools, keeping), keeping.words
 
 
-def _pairs(drives: tuple[DriveOption, ...], kind: str, needed_bytes: float) -> list[DriveOption]:
-    """Classes by price, those that one pair of is enough first; else the largest."""
+def holds(drive: DriveOption, needed_bytes: float) -> bool:
+    """Whether a pair of these has room for so much once a filesystem and free space are off."""
+    return drive.model.size_bytes * PAIR_PLANNABLE >= needed_bytes
+
+
+def _pair_of(drives: tuple[DriveOption, ...], kind: str, needed_bytes: float) -> DriveOption | None:
+    """The cheapest class of which a pair is enough; else the largest."""
     some = [drive for drive in drives if drive.model.kind == kind]
-    large = [drive for drive in some if drive.model.size_bytes * 0.79 >= needed_bytes]
-    if large:
-        return sorted(large, key=lambda drive: drive.price)
-    return sorted(some, key=lambda drive: -drive.model.size_bytes)
+    enough = [drive for drive in some if holds(drive, needed_bytes)]
+    if enough:
+        return min(enough, key=lambda drive: drive.price)
+    return max(some, key=lambda drive: drive.model.size_bytes, default=None)
 
 
-def _pair_plan(choices: Choices, first: DriveOption, second: DriveOption, keeping: KeepingOption) -> Bundle:
-    """Both pairs on the desk of whoever works: no box, and no wire to any."""
+def _pair_plan(choices: Choices, pools: tuple[Pool, ...], keeping: KeepingOption) -> Bundle:
+    """Pairs on the desk of whoever works: no box, and no wire to any."""
     base = choices.base
-    pools = (_pair("work", "Pair to work on", first.model), _pair("archive", "Labelled pair", second.model))
     plan = base.plan.model_copy(
         update={
             "name": "Paired portables",

@@ -34,6 +34,7 @@ UPGRADES = ("10GbE", "25GbE", "100GbE")
 ADAPTER_BUS = {"10GbE": "pcie3x4", "25GbE": "pcie3x8", "100GbE": "pcie4x16"}
 SPARE_PORTS = 4
 """For two boxes, the line outside, and one that nobody has thought of."""
+TAPED_EVERY_HOURS = 48.0
 CARRIED_EVERY_HOURS, FETCHED_HOURS, SWITCHED_HOURS = 168.0, 2.0, 6.0
 VERSIONS_DAYS = 30
 NIGHTFALL_MINUTE = 1_200
@@ -334,7 +335,13 @@ def _made(means: Means, of: str, place_id: str, rules: HouseRules) -> tuple[Stor
             return store, Copy(id="nightly", name="Every night", material_ids=of, to="store:shelf")
         case "tape":
             store = Store(id="tape", name="Tapes on the shelf", kind="linear tape")
-            return store, Copy(id="tape", name="Every night to tape", material_ids=of, to="store:tape")
+            return store, Copy(
+                id="tape",
+                name="Every other night to tape",
+                material_ids=of,
+                to="store:tape",
+                every_hours=TAPED_EVERY_HOURS,
+            )
     store = Store(
         id="service",
         name="Service off site",

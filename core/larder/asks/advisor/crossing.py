@@ -86,11 +86,14 @@ class Crossing:
 
 def crossing_of(of: Field, asked: Asked) -> Crossing:
     """The rows that keep to all that each must keep to alone, as far as is known."""
-    rows = tuple(np.flatnonzero(mask & _alone(of, which, asked)) for which, mask in enumerate(asked.masks))
     terms = of.ground.terms(asked.keeping_at)
     limits = np.array([_limit(of, terms, need) for need in ADDED])
     limits[[need in asked.let_go for need in ADDED]] = np.inf
-    return Crossing(of, asked, rows, Wanted(-np.inf, np.inf, limits))
+    rows = []
+    for which, mask in enumerate(asked.masks):
+        kept = np.flatnonzero(mask & of.alone(which, asked.keeping_at, asked.mark, asked.let_go))
+        rows.append(kept[(_taken(of.tables[which].at(kept)) <= limits[:, None]).all(axis=0)])
+    return Crossing(of, asked, tuple(rows), Wanted(-np.inf, np.inf, limits))
 
 
 def cheapest(of: Field, at: int, asked: Asked) -> Spot | None:
@@ -170,15 +173,6 @@ def shared_cost(of: Field, keeping_at: int) -> float:
     terms, rules = of.ground.terms(keeping_at), of.ground.judged.bundle.house_rules
     power = of.ground.switches_watts * HOURS_A_DAY * DAYS_A_YEAR / 1000 * rules.kwh_price * YEARS
     return float(terms.capex) + terms.stores_five_years + power
-
-
-def _alone(of: Field, which: int, asked: Asked) -> Mask:
-    """Which rows keep to what each must keep to by itself, but for speed and the wear of caches."""
-    kept = np.ones(len(of.tables[which]), bool)
-    for need, far in of.far(which, asked.keeping_at, asked.mark).items():
-        if need not in asked.let_go:
-            kept &= far <= 0
-    return kept
 
 
 def _may_serve(of: Field, which: int, rows: Index, asked: Asked) -> Mask:

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from larder.base.units import TB
 from larder.plan.bundle import Bundle
 
 from .design import Choices, Design, PoolChoice, Shape
-from .ground import Ground, Terms, ground_of
+from .ground import Ground, ground_of
 from .halves import BoxTable, box_table, fares_of
 from .needs import Mark, NeedId
 from .options import Tier
@@ -35,16 +36,22 @@ class Spot(NamedTuple):
 
 @dataclass(frozen=True)
 class Field:
-    """One shape on one network; ``second`` is None where a row of ``first`` is a whole design."""
+    """One shape on one network; ``second`` is None where a row of ``first`` is a whole design.
+
+    ``count`` designs there are in all, those included that cannot serve and were left out of the tables.
+    """
 
     ground: Ground
     network_at: int
     kinds: tuple[str, ...]
     first: BoxTable
     second: BoxTable | None
+    count: int
     _fares: dict[int, tuple[Floats, Floats]] = field(default_factory=dict)
     _best: dict[tuple[int, bytes], Mask] = field(default_factory=dict)
-    _far: dict[tuple[int, int, Mark], dict[NeedId, Floats]] = field(default_factory=dict)
+    _far: dict[tuple[int, Mark], dict[NeedId, Floats]] = field(default_factory=dict)
+    _space: dict[tuple[int, tuple[float, ...], Mark], Floats] = field(default_factory=dict)
+    _alone: dict[tuple[Any, ...], Mask] = field(default_factory=dict)
 
     @property
     def shape(self) -> Shape:
@@ -53,10 +60,6 @@ class Field:
     @property
     def tables(self) -> tuple[BoxTable, ...]:
         return (self.first,) if self.second is None else (self.first, self.second)
-
-    def __len__(self) -> int:
-        """How many designs there are, each with one way to keep copies."""
-        return len(self.first) * (1 if self.second is None else len(self.second))
 
     def known(self, which: int) -> tuple[Floats, Floats]:
         """What every row of a table comes to for people, and its cache's years; NaN until it is asked for."""
@@ -80,11 +83,31 @@ class Field:
         return self._best[key]
 
     def far(self, which: int, keeping_at: int, mark: Mark) -> dict[NeedId, Floats]:
-        """As :func:`far_of`, asked once."""
-        key = (which, keeping_at, mark)
-        if key not in self._far:
-            self._far[key] = far_of(self, which, keeping_at, mark)
-        return self._far[key]
+        """As :func:`far_of`, with what hangs on how copies are kept; asked once."""
+        if (which, mark) not in self._far:
+            self._far[which, mark] = far_of(self, which, mark)
+        terms, table = self.ground.terms(keeping_at), self.tables[which]
+        key = (which, terms.needed, mark)
+        if key not in self._space:
+            self._space[key] = _far_from_space(self, table, terms.needed, mark)
+        return {
+            "copies": np.full(len(table), float(len(terms.lacking))),
+            "prices": np.full(len(table), float(terms.unpriced_switches)),
+            "space": self._space[key],
+            **self._far[which, mark],
+        }
+
+    def alone(self, which: int, keeping_at: int, mark: Mark, let_go: frozenset[NeedId]) -> Mask:
+        """Which rows keep to what each must keep to by itself, without speed and caches' wear; asked once."""
+        terms = self.ground.terms(keeping_at)
+        key = (which, terms.needed, bool(terms.lacking), bool(terms.unpriced_switches), mark, let_go)
+        if key not in self._alone:
+            kept = np.ones(len(self.tables[which]), bool)
+            for need, far in self.far(which, keeping_at, mark).items():
+                if need not in let_go:
+                    kept &= far <= 0
+            self._alone[key] = kept
+        return self._alone[key]
 
     def design(self, spot: Spot) -> Design:
         """The design that two rows are."""
@@ -106,14 +129,15 @@ class Field:
         )  # fmt: skip
 
 
-def far_of(of: Field, which: int, keeping_at: int, mark: Mark) -> dict[NeedId, Floats]:
-    """How far every row of a table is from what it must keep to by itself, by need; 0 where it does."""
-    table, terms = of.tables[which], of.ground.terms(keeping_at)
-    bundle = of.ground.judged.bundle
+def far_of(of: Field, which: int, mark: Mark) -> dict[NeedId, Floats]:
+    """How far every row of a table is from what it must keep to by itself, by need; 0 where it does.
+
+    Without what hangs on how copies are kept, which is space and the copies themselves.
+    """
+    table, bundle = of.tables[which], of.ground.judged.bundle
     rules, limits = bundle.house_rules, bundle.plan.brief.limits
     with np.errstate(divide="ignore"):
         found: dict[NeedId, Floats] = {
-            "space": _far_from_space(of, table, terms, mark),
             "failures": np.maximum(rules.failures_survived_min - table.survives, 0).astype(np.float64),
             "odds": np.maximum(np.log(table.odds * mark.one_in), 0.0),
             "exposure": table.hangs.astype(np.float64),
@@ -125,20 +149,20 @@ def far_of(of: Field, which: int, keeping_at: int, mark: Mark) -> dict[NeedId, F
     if limits.ready_by is not None:
         late = table.lead_days - max((limits.ready_by - bundle.as_of).days, 0)
         found["ready"] = np.maximum(late, 0) / 7
-    found["copies"] = np.full(len(table), float(len(terms.lacking)))
-    found["prices"] = np.full(len(table), float(terms.unpriced_switches))
     return found
 
 
-def _far_from_space(of: Field, table: BoxTable, terms: Terms, mark: Mark) -> Floats:
+def _far_from_space(of: Field, table: BoxTable, needed: tuple[float, ...], mark: Mark) -> Floats:
     far = np.zeros(len(table))
     for tier, pool in zip(table.tiers, table.pools, strict=True):
-        need = terms.needed[of.ground.tiers.index(tier)]
+        need = needed[of.ground.tiers.index(tier)]
         if need:
             far += np.maximum(-np.log(pool.plannable_bytes / need / mark.ratio), 0.0)
     return far
 
 
+MOST_TIMES_NEEDED, LARGEST_FOR_ANYONE_BYTES = 4.0, 24 * TB
+"""What is larger than so many times the need serves nobody better, but for the smallest houses."""
 KINDS: tuple[tuple[Shape, tuple[str, ...]], ...] = (
     ("one pool", ("hdd",)),
     ("one pool", ("ssd",)),
@@ -164,37 +188,56 @@ def fields_of(choices: Choices, bundle: Bundle) -> Iterator[Field]:
     for network_at, kinds, alone in found:
         ground = alone.beside(known.setdefault((alone.shape, kinds), alone))
         pools = [
-            _of_kind(choices, tables[ground.streams(tier)], kind)
+            _of_kind(ground, tables[ground.streams(tier)], tier, kind)
             for tier, kind in zip(ground.tiers, kinds, strict=True)
         ]
         yield _field(ground, network_at, kinds, pools)
 
 
-def _of_kind(choices: Choices, table: PoolTable, kind: str) -> PoolTable:
-    kinds = np.array([drive.model.kind == kind for drive in choices.options.drives])
-    return table.at(np.flatnonzero(kinds[table.drive_at]))
+def _of_kind(ground: Ground, table: PoolTable, tier: Tier, kind: str) -> PoolTable:
+    """Pools of one kind of drive; what is many times too large for its tier is no design for it."""
+    kinds = np.array([drive.model.kind == kind for drive in ground.choices.options.drives])
+    needed = [ground.terms(at).needed[ground.tiers.index(tier)] for at in range(len(ground.choices.keepings))]
+    most = max(max(needed) * MOST_TIMES_NEEDED, LARGEST_FOR_ANYONE_BYTES)
+    return table.at(np.flatnonzero(kinds[table.drive_at] & (table.plannable_bytes <= most)))
 
 
 def _field(ground: Ground, network_at: int, kinds: tuple[str, ...], pools: list[PoolTable]) -> Field:
     if ground.shape == "one pool":
-        pool, cache_at = _with_caches(ground, pools[0], kinds[0])
-        return Field(ground, network_at, kinds, box_table(ground, ("work",), (pool,), cache_at), None)
+        pool, cache_at, count = _with_caches(ground, pools[0], kinds[0])
+        table = box_table(ground, ("work",), (pool,), cache_at)
+        return Field(ground, network_at, kinds, table, None, count)
     if ground.shape == "two boxes":
         first, second = (
             box_table(ground, (tier,), (pool,)) for tier, pool in zip(ground.tiers, pools, strict=True)
         )
-        return Field(ground, network_at, kinds, first, second)
-    pairs = _in_one_box(ground, pools[0], pools[1])
-    return Field(ground, network_at, kinds, box_table(ground, ("work", "archive"), pairs), None)
+        return Field(ground, network_at, kinds, first, second, len(first) * len(second))
+    pairs, count = _in_one_box(ground, pools[0], pools[1])
+    return Field(ground, network_at, kinds, box_table(ground, ("work", "archive"), pairs), None, count)
 
 
-def _with_caches(ground: Ground, pool: PoolTable, kind: str) -> tuple[PoolTable, Index]:
-    """Every pool bare; pools of disks that are large enough also with each cache that their box takes."""
+def _viable(ground: Ground, pool: PoolTable, tier: Tier) -> Mask:
+    """Pools that keep to what no cache and no second pool can mend: space, dead drives, the budget."""
+    options, bundle = ground.choices.options, ground.judged.bundle
+    terms = [ground.terms(at) for at in range(len(ground.choices.keepings))]
+    needed = min(each.needed[ground.tiers.index(tier)] for each in terms)
+    kept: Mask = pool.plannable_bytes >= needed
+    kept &= pool.survives >= bundle.house_rules.failures_survived_min
+    if bundle.plan.brief.budget:
+        left = float(bundle.plan.brief.budget - min(each.capex for each in terms))
+        boxes = np.array([float(options.boxes[place.box_at].price) for place in options.places])
+        drives = np.array([float(drive.price) for drive in options.drives])[pool.drive_at]
+        kept &= boxes[pool.place_at] + drives * (pool.drives + pool.cold_spares) <= left
+    return kept
+
+
+def _with_caches(ground: Ground, pool: PoolTable, kind: str) -> tuple[PoolTable, NDArray[np.int64], int]:
+    """Every pool bare; viable pools of disks also with each cache that their box takes; how many in all."""
     options = ground.choices.options
     bare = np.full(len(pool), -1)
     if kind != "hdd" or not options.caches:
-        return pool, bare
-    needed = min(ground.terms(at).needed[0] for at in range(len(ground.choices.keepings)))
+        return pool, bare, len(pool)
+    viable, count = _viable(ground, pool, "work"), len(pool)
     rows, which = [np.arange(len(pool))], [bare]
     box_of = np.array([place.box_at for place in options.places])[pool.place_at]
     for cache_at, cache in enumerate(options.caches):
@@ -203,29 +246,31 @@ def _with_caches(ground: Ground, pool: PoolTable, kind: str) -> tuple[PoolTable,
                 [options.takes_cache(box_at, layout, cache) for layout in options.layouts]
                 for box_at in range(len(options.boxes))
             ]
-        )
-        at = np.flatnonzero(takes[box_of, pool.layout_at] & (pool.plannable_bytes >= needed))
+        )[box_of, pool.layout_at]
+        at = np.flatnonzero(takes & viable)
+        count += int(takes.sum())
         rows.append(at)
         which.append(np.full(len(at), cache_at))
-    return pool.at(np.concatenate(rows)), np.concatenate(which)
+    return pool.at(np.concatenate(rows)), np.concatenate(which), count
 
 
-def _in_one_box(ground: Ground, work: PoolTable, archive: PoolTable) -> tuple[PoolTable, PoolTable]:
-    """Every pair of pools that goes into one box, as rows; pools too small for their tier are left out."""
+def _in_one_box(
+    ground: Ground, work: PoolTable, archive: PoolTable
+) -> tuple[tuple[PoolTable, PoolTable], int]:
+    """Every pair of viable pools that goes into one box, as rows; and how many pairs there are in all."""
     options = ground.choices.options
-    needed = [ground.terms(at).needed for at in range(len(ground.choices.keepings))]
-    least = [min(each[n] for each in needed) for n in range(2)]
-    work = work.at(np.flatnonzero(work.plannable_bytes >= least[0]))
-    archive = archive.at(np.flatnonzero(archive.plannable_bytes >= least[1]))
     box_of = np.array([place.box_at for place in options.places])
+    viable = (_viable(ground, work, "work"), _viable(ground, archive, "archive"))
     rows: list[tuple[Index, Index]] = []
+    count = 0
     for box_at in range(len(options.boxes)):
-        ours = np.flatnonzero(box_of[work.place_at] == box_at)
-        theirs = np.flatnonzero(box_of[archive.place_at] == box_at)
+        here = [np.flatnonzero(box_of[table.place_at] == box_at) for table in (work, archive)]
+        count += len(here[0]) * len(here[1])
+        ours, theirs = (at[kept[at]] for at, kept in zip(here, viable, strict=True))
         i, j = (each.ravel() for each in np.meshgrid(ours, theirs, indexing="ij"))
         apart = work.place_at[i] != archive.place_at[j]
         bays = options.boxes[box_at].holds_drives.bays
         fits = apart | (work.drives[i] + archive.drives[j] <= bays)
         rows.append((i[fits], j[fits]))
     i, j = (np.concatenate([pair[n] for pair in rows]) for n in range(2))
-    return work.at(i), archive.at(j)
+    return (work.at(i), archive.at(j)), count

@@ -49,7 +49,14 @@ WORDS: dict[NeedId, str] = {
 
 STORAGE = ("pool", "cache", "box", "switch")
 SAID_BY_NEEDS = frozenset(
-    {"one-link-direction-or-hop-below-need", "no-copy-elsewhere", "seat-without-a-path", "supply-overloaded"}
+    {
+        "one-link-direction-or-hop-below-need",
+        "no-copy-elsewhere",
+        "seat-without-a-path",
+        "supply-overloaded",
+        "circuit-over-80-percent",
+        "pool-past-its-fill-limit",
+    }
 )
 """Findings that say the same as a need; all others that block are a need of their own."""
 WORN = "flash-wear-before-its-service-life"

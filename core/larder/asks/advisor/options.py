@@ -152,7 +152,7 @@ def _layouts() -> Iterator[Layout]:
 
 
 def _caches(drives: tuple[DriveOption, ...]) -> Iterator[CacheChoice]:
-    """One drive that only reads hit; a mirrored pair for what is staged or, keeping its power, written back."""
+    """A drive that only reads hit; a mirrored pair for what is staged or, keeping its power, written back."""
     for at, (drive, _) in enumerate(drives):
         if drive.kind == "ssd" and drive.duty != "portable":
             yield CacheChoice("read", at, 1, is_mirrored=False)

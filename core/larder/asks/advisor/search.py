@@ -49,7 +49,7 @@ class Search:
     @property
     def looked_at(self) -> int:
         """How many designs there are: every field with every way to keep copies."""
-        return sum(len(of) for of in self.fields) * len(self.choices.keepings)
+        return sum(of.count for of in self.fields) * len(self.choices.keepings)
 
     def design(self, spot: Spot) -> Design:
         """The design at a spot."""
@@ -135,8 +135,13 @@ class Search:
             if school is not None and not school.field(of):
                 continue
             masks = school.masks(of) if school else tuple(np.ones(len(each), bool) for each in of.tables)
-            for keeping_at, keeping in enumerate(self.choices.keepings):
-                if school is None or school.keeping(keeping):
+            keepings = [
+                n for n, each in enumerate(self.choices.keepings) if school is None or school.keeping(each)
+            ]
+            meeting = [n for n in keepings if not of.ground.terms(n).lacking]
+            # Where some way of copying meets the rule, nobody has to let go of it.
+            for keeping_at in meeting or keepings:
+                if all(mask.any() for mask in masks):
                     yield at, of, Asked(_without(masks, at, banned), keeping_at, mark, let_go)
 
 

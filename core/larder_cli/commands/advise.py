@@ -1,0 +1,133 @@
+"""``larder advise``: the best design of each school for a brief, from a line, a brief or a plan file."""
+
+from __future__ import annotations
+
+import json
+from argparse import ArgumentParser, Namespace
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from larder.asks.advisor.advise import MOST_DESIGNS, Advised, DesignTold, SchoolAnswer, advise
+from larder.asks.begin import begun, priced
+from larder.asks.standards import Standards
+from larder.base.errors import Refused, RefusedMany
+from larder.base.problems import refusals
+from larder.judge.evaluation import evaluate
+from larder.plan.bundle import Bundle
+from larder.readers.brief_line import BriefFile, brief_of, understand
+from larder.readers.plan_file import LARGEST_BUNDLE_BYTES, read_bundle
+from larder_cli.arguments import Answer, JsonObject, opened, whole
+
+ACCEPTED = "a brief in one line, or the path of a brief or a plan file"
+
+
+def add_arguments(sub: ArgumentParser) -> None:
+    """The words of the command."""
+    sub.add_argument(
+        "brief", metavar='BRIEF.json|"ONE LINE"', help="a brief, a plan file, or a line of words"
+    )
+    sub.add_argument("--max", default=str(MOST_DESIGNS), help=f"designs at most (default {MOST_DESIGNS})")
+    sub.add_argument("--on", default="", help="the day it is asked on, such as 2026-11-26; else today")
+
+
+def run(options: Namespace) -> JsonObject:
+    """Designs by what they cost over five years, and why other schools do not serve.
+
+    A brief or a line is designed for from the generic classes at the usual prices; a plan file from its own.
+    """
+    most = whole(options.max, "max", 1, MOST_DESIGNS)
+    advised = advise(_bundle(options))
+    advice = advised.advice
+    serving = ("serves", "just")
+    rejected = [school for school in advice.schools if school.verdict not in serving]
+    told: JsonObject = {
+        "looked_at": advice.looked_at,
+        "worth": advice.worth,
+        "target": advice.target,
+        "conflict": advice.conflict,
+        "smallest": advice.smallest,
+        "left_out": list(advice.left_out),
+    }
+    tell, reject = (_design, _rejected) if options.json else (_design_in_words, _rejected_in_words)
+    told["designs"] = [tell(advised, design) for design in advice.designs[:most]]
+    told["rejected"] = [reject(school) for school in rejected]
+    return told
+
+
+def _bundle(options: Namespace) -> Bundle:
+    text, day = options.brief, _day(options.on)
+    if not text.strip():
+        raise Refused("brief", text, ACCEPTED)
+    if not text.endswith(".json"):
+        return priced(begun("Advised", brief_of(understand(text, day)), day, Standards.model_validate({})))
+    with opened(text, "brief", ACCEPTED, LARGEST_BUNDLE_BYTES) as stream:
+        raw = stream.read()
+    document = _object(raw, text)
+    if "schema" in document:
+        return read_bundle(raw)
+    try:
+        brief = BriefFile.model_validate(document)
+    except ValidationError as error:
+        raise RefusedMany(refusals(error, document)) from None
+    return priced(begun(Path(text).stem[:80], brief, day, Standards.model_validate({})))
+
+
+def _object(raw: bytes, path: str) -> dict[str, Any]:
+    try:
+        document = json.loads(raw)
+    except (ValueError, RecursionError):
+        raise Refused("brief", f"{path} (no JSON)", ACCEPTED) from None
+    if not isinstance(document, dict):
+        raise Refused("brief", f"{path} (no JSON object)", ACCEPTED)
+    return document
+
+
+def _day(typed: str) -> date:
+    try:
+        return date.fromisoformat(typed) if typed else date.today()  # noqa: DTZ011
+    except ValueError:
+        raise Refused("on", typed, "a day such as 2026-11-26") from None
+
+
+def _design(advised: Advised, design: DesignTold) -> JsonObject:
+    bundle = advised.bundle(design.key)
+    return {
+        "key": design.key,
+        "school": design.school_id,
+        "why": [*design.why, *([design.gap] if design.gap else [])],
+        "bundle": bundle.document(),
+        "evaluation": evaluate(bundle).model_dump(mode="json"),
+    }
+
+
+def _rejected(school: SchoolAnswer) -> JsonObject:
+    nearest = school.design
+    return {
+        "school": school.id,
+        "reason": school.sentence,
+        "nearest": nearest.model_dump(mode="json") if nearest else None,
+    }
+
+
+def _design_in_words(_: Advised, design: DesignTold) -> JsonObject:
+    measured = design.measured
+    return {
+        "": design.key,
+        "school": design.school_id,
+        "five_years": str(measured.five_years),
+        "now": str(measured.capex),
+        "plannable_bytes": measured.plannable_bytes,
+        "speed": f"×{measured.speed_ratio:.2f}" if measured.speed_ratio is not None else "nothing asked",
+        "lost": measured.chance,
+        "is": design.title,
+    }
+
+
+def _rejected_in_words(school: SchoolAnswer) -> str:
+    return f"{school.name}: {school.sentence}"
+
+
+ANSWER = Answer("The best design of each school for a brief, and why the others lose.", add_arguments, run)
