@@ -160,11 +160,16 @@ def _bus_name(box: Box) -> str:
 
 
 def serving_box(plan: Plan, homes: Mapping[str, int], *, with_cores: bool = False) -> Box | None:
-    """The box with most of a pool's drives; an expansion unit leans on the first other box."""
+    """The box with most of a pool's drives; an expansion unit leans on the box listed before it.
+
+    Where there is none before it, on the first there is.
+    """
     if not homes:
         return None
     own = sorted((b for b in plan.boxes if b.id in homes), key=lambda b: -homes[b.id])
-    serving = (b for b in (*own, *plan.boxes) if b.form != "expansion unit" and (b.cores or not with_cores))
+    before = [b for unit in own for b in reversed(plan.boxes[: plan.boxes.index(unit)])]
+    every = (*own, *before, *plan.boxes)
+    serving = (b for b in every if b.form != "expansion unit" and (b.cores or not with_cores))
     return next(serving, None)
 
 

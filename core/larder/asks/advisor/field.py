@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from decimal import Decimal
 from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from larder.base.units import TB
+from larder.laws.layout import Family
 from larder.plan.bundle import Bundle
 
 from .design import Choices, Design, PoolChoice, Shape
@@ -94,13 +96,14 @@ class Field:
             "copies": np.full(len(table), float(len(terms.lacking))),
             "prices": np.full(len(table), float(terms.unpriced_switches)),
             "space": self._space[key],
+            "faults": _stripes(self, table) * (not terms.is_nightly),
             **self._far[which, mark],
         }
 
     def alone(self, which: int, keeping_at: int, mark: Mark, let_go: frozenset[NeedId]) -> Mask:
         """Which rows keep to what each must keep to by itself, without speed and caches' wear; asked once."""
         terms = self.ground.terms(keeping_at)
-        key = (which, terms.needed, bool(terms.lacking), bool(terms.unpriced_switches), mark, let_go)
+        key = (which, terms._replace(capex=Decimal(0)), mark, let_go)
         if key not in self._alone:
             kept = np.ones(len(self.tables[which]), bool)
             for need, far in self.far(which, keeping_at, mark).items():
@@ -149,6 +152,14 @@ def far_of(of: Field, which: int, mark: Mark) -> dict[NeedId, Floats]:
     if limits.ready_by is not None:
         late = table.lead_days - max((limits.ready_by - bundle.as_of).days, 0)
         found["ready"] = np.maximum(late, 0) / 7
+    return found
+
+
+def _stripes(of: Field, table: BoxTable) -> Floats:
+    """Rows with a stripe in them, which wants a copy every night."""
+    is_stripe = [layout.family is Family.STRIPE for layout in of.ground.choices.options.layouts]
+    striped = np.array(is_stripe, np.float64)
+    found: Floats = np.maximum.reduce([striped[pool.layout_at] for pool in table.pools])
     return found
 
 

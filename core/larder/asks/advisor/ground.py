@@ -14,6 +14,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 from larder.judge.evaluation import FIGURES
+from larder.plan.bundle import Plan
 from larder.plan.caches import Cache
 from larder.plan.enclosure import Role, Slot
 from larder.stages.brief import BRIEF
@@ -21,6 +22,7 @@ from larder.stages.caches import CacheDemand, PartDemand, flash_read_bytes_per_s
 from larder.stages.copies import COPIES
 from larder.stages.costs import COSTS
 from larder.stages.drive_duty import traffic_per_day
+from larder.stages.keeping import HOURS_A_DAY
 from larder.stages.loads import LOADS, SEATS_INSIDE, STREAMS
 from larder.stages.memory import memory_of
 from larder.stages.money import MONEY
@@ -78,7 +80,7 @@ class Terms(NamedTuple):
     """What of a plan hangs on how copies are kept, besides its pools and boxes; hours a month, bytes.
 
     ``needed`` is what the pool of each tier must hold. ``lacking`` says what the rule for copies misses,
-    empty where it is met.
+    empty where it is met; ``is_nightly``: everything has a copy no older than a day.
     """
 
     capex: Decimal
@@ -87,6 +89,7 @@ class Terms(NamedTuple):
     upkeep_hours: float
     needed: tuple[float, ...]
     lacking: tuple[str, ...]
+    is_nightly: bool
 
 
 def _terms(judged: Judged, tiers: tuple[Tier, ...]) -> Terms:
@@ -110,6 +113,17 @@ def _terms(judged: Judged, tiers: tuple[Tier, ...]) -> Terms:
         upkeep_hours=judged.of(UPKEEP).hours_per_month - hours,
         needed=both if len(tiers) > 1 else (float(brief.need_bytes),),
         lacking=tuple(lacking) if copies.has_said else ("no copies",),
+        is_nightly=_is_nightly(plan, {run.id for run in copies.copies if run.missing}),
+    )
+
+
+def _is_nightly(plan: Plan, missing: set[str]) -> bool:
+    """Whether every class of material that lives on pools has a copy beside them every night."""
+    nightly = [c for c in plan.safekeeping.copies if c.every_hours <= HOURS_A_DAY and c.id not in missing]
+    return all(
+        any(material.id in copy.materials for copy in nightly)
+        for material in plan.safekeeping.materials
+        if any(plan.pool_of(where) for where in plan.homes_of(material))
     )
 
 

@@ -5,6 +5,7 @@ import math
 import unittest
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import replace
 from fractions import Fraction
 from types import ModuleType
 
@@ -15,7 +16,14 @@ from hypothesis import strategies as st
 from larder.base.errors import Refused
 from larder.base.memo import forget_all
 from larder.laws import demand
-from larder.laws.demand import NO_RUSH, Rush, SeatClass, joint_load, load_at_most
+from larder.laws.demand import (
+    NO_RUSH,
+    Rush,
+    SeatClass,
+    joint_load,
+    load_at_most,
+    quantiles_of_many,
+)
 
 seat = st.builds(
     SeatClass, st.just("seat"), st.integers(0, 3), st.integers(0, 400).map(lambda n: n * 1e6), st.floats(0, 1)
@@ -307,6 +315,32 @@ class Meaning(unittest.TestCase):
         for bad in (SeatClass("x", -1, 1, 0.5), SeatClass("x", 1, -1, 0.5), SeatClass("x", 1, 1, 1.5)):
             self.assertRaises(Refused, joint_load, (bad,))
         self.assertRaises(Refused, joint_load, (), Rush(2.0))
+
+
+class ManyAtOnce(unittest.TestCase):
+    @given(
+        st.lists(seat, min_size=1, max_size=4),
+        st.floats(0.5, 0.999),
+        st.floats(0, 0.2),
+        st.floats(0.3, 1),
+        st.floats(0.1, 4),
+    )
+    def test_many_amounts_at_once_are_each_alone(
+        self, seats: list[SeatClass], level: float, chance: float, lifted: float, times: float
+    ) -> None:
+        rush = Rush(chance, lifted)
+        # A level that a sum of odds meets to within rounding is met by one way of summing and not the other.
+        busy = [s for s in seats if s.count and s.bytes_per_s > 0 and s.probability > 0.01]
+        if not busy:
+            return
+        counts, odds = [s.count for s in busy], [s.probability for s in busy]
+        amounts = np.array([[s.bytes_per_s * t for s in busy] for t in (1.0, times)])
+        found = quantiles_of_many(counts, odds, amounts, rush, level)
+        for row, told in zip(amounts, found, strict=True):
+            alone = tuple(replace(s, bytes_per_s=rate) for s, rate in zip(busy, row, strict=True))
+            load = joint_load(alone, rush)
+            near = {load.quantile(min(max(level + e, 0), 1)) for e in (-1e-9, 0.0, 1e-9)}
+            self.assertTrue(any(abs(told - q) <= 1e-9 * max(q, 1) for q in near), (told, near))
 
 
 class Bounds(unittest.TestCase):

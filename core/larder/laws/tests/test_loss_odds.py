@@ -11,6 +11,7 @@ from larder.laws.loss_odds import (
     Group,
     LossOdds,
     loss_odds,
+    loss_odds_of_groups,
     mean_hours_to_loss,
     of_many,
     rate_of_afr,
@@ -52,6 +53,13 @@ GROUPS = st.builds(
     fatal_read=st.floats(0, 0.5),
     while_repairing=st.sampled_from([1.0, 3.0]),
 )
+
+
+class Many(unittest.TestCase):
+    @given(st.lists(GROUPS, min_size=1, max_size=6))
+    def test_many_groups_at_once_are_each_alone(self, groups: list[Group]) -> None:
+        for group, (disks, reads) in zip(groups, loss_odds_of_groups(groups, HOURS_A_YEAR), strict=True):
+            self.assertEqual(LossOdds(disks, reads), loss_odds(group, HOURS_A_YEAR))
 
 
 class Known(unittest.TestCase):

@@ -1,0 +1,93 @@
+"""The tables against the judged plan: every column of a random design is what its evaluation says."""
+
+import unittest
+
+import numpy as np
+
+from larder.asks.advisor.crossing import shared_cost
+from larder.asks.advisor.field import Field, Spot
+from larder.asks.advisor.needs import Mark, misses_of
+from larder.asks.advisor.search import Search
+from larder.judge.evaluation import evaluate
+from larder.tests.plans import demo
+
+CENTS_A_LEDGER = 0.7
+"""The ledger rounds power and dead drives to the cent in each of sixty months; the table does not."""
+
+
+class Tables(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.searches = [Search(demo(name)) for name in ("tern-and-tide", "halyard-street")]
+
+    def test_every_column_is_what_the_plan_is_judged_at(self) -> None:
+        rng = np.random.default_rng(18)
+        seen = set()
+        for search in self.searches:
+            for at, of in enumerate(search.fields):
+                for _ in range(7 if all(map(len, of.tables)) else 0):
+                    rows = [int(rng.integers(len(table))) for table in of.tables]
+                    keeping_at = int(rng.integers(len(search.choices.keepings)))
+                    spot = Spot(at, keeping_at, rows[0], rows[-1] if len(rows) > 1 else 0, 0.0)
+                    seen.add((of.shape, bool(search.plan(spot, "x").plan.caches)))
+                    self._check(search, of, spot, rows)
+        self.assertEqual({shape for shape, _ in seen}, {"one pool", "two boxes", "one box"})
+        self.assertIn(("one pool", True), seen)
+
+    def _check(self, search: Search, of: Field, spot: Spot, rows: list[int]) -> None:
+        bundle = search.plan(spot, "x")
+        told, terms = evaluate(bundle), of.ground.terms(spot.keeping_at)
+        halves = [table.at(np.array([row])) for table, row in zip(of.tables, rows, strict=True)]
+        for which, row in enumerate(rows):
+            of.ask(which, np.array([row]))
+
+        def summed(name: str) -> float:
+            return float(sum(getattr(half, name)[0] for half in halves))
+
+        ratio = min(float(of.known(which)[0][row]) for which, row in enumerate(rows))
+        noise = summed("noise") + of.ground.switches_energy
+        self.assertEqual(float(terms.capex) + summed("capex_cents") / 100, float(told.costs.capex))
+        self.assertEqual(summed("plannable"), told.tiers.plannable_bytes)
+        self.assertEqual(
+            min(int(half.survives[0]) for half in halves),
+            min(p.guaranteed_failures for p in told.tiers.pools),
+        )
+        speed = told.scales.speed.ratio
+        checks = [
+            (ratio, 0.0 if told.wiring.unreached else speed, 1e-9),
+            (max(float(half.odds[0]) for half in halves), max(o.pool_lost for o in told.odds), 1e-9),
+            (summed("watts") + of.ground.switches_watts, told.power.busy_watts, 1e-9),
+            (10 * np.log10(noise) if noise else 0.0, told.power.noise_dba, 1e-9),
+            (max(float(half.carried[0]) for half in halves), max(b.carried_share for b in told.power.boxes), 1e-9),
+            (terms.upkeep_hours + summed("upkeep"), told.upkeep.hours_per_month, 1e-9),
+            (shared_cost(of, spot.keeping_at) + summed("five_years"), float(told.costs.five_years), CENTS_A_LEDGER),
+        ]  # fmt: skip
+        for have, want, within in checks:
+            assert want is not None
+            self.assertAlmostEqual(
+                have, want, delta=max(within * max(abs(want), 1e-12), within if within > 1e-3 else 0)
+            )
+
+    def test_needs_by_columns_are_those_by_evaluation(self) -> None:
+        rng = np.random.default_rng(5)
+        kept = 0
+        for search in self.searches:
+            mark = search.marks[1]
+            for at, of in enumerate(search.fields):
+                for _ in range(12 if all(map(len, of.tables)) else 0):
+                    rows = [int(rng.integers(len(table))) for table in of.tables]
+                    spot = Spot(at, int(rng.integers(len(search.choices.keepings))), rows[0], rows[-1], 0.0)
+                    bundle = search.plan(spot, "x")
+                    missed = {m.need for m in misses_of(bundle, evaluate(bundle), mark)}
+                    by_row = self._missed(of, spot, rows, mark)
+                    alone = {"space", "failures", "odds", "exposure", "supply", "skill", "ready", "copies"}
+                    self.assertEqual(missed & alone, by_row & alone, search.design(spot))
+                    kept += not missed
+        self.assertGreaterEqual(kept, 0)
+
+    @staticmethod
+    def _missed(of: Field, spot: Spot, rows: list[int], mark: Mark) -> set[str]:
+        missed: set[str] = set()
+        for which, row in enumerate(rows[: len(of.tables)]):
+            missed |= {need for need, far in of.far(which, spot.keeping_at, mark).items() if far[row] > 0}
+        return missed
