@@ -18,7 +18,9 @@ from accounts.router import router as accounts
 from api import errors
 from jobs.router import router as jobs_of
 from larder.base.guard import Wanted, guarded_json
+from plans.advice import router as advice
 from plans.catalogue_router import router as catalogue
+from plans.comparing import router as comparing
 from plans.questions import router as questions
 from plans.router import router as plans_of
 from plans.standards_router import router as standards
@@ -60,5 +62,16 @@ def get_openapi(request: HttpRequest) -> HttpResponse:  # noqa: ARG001
     return HttpResponse(openapi(), content_type="application/json")
 
 
-for router in (accounts, plans_of, questions, catalogue, standards, stock_of, find, jobs_of):
+for router in (
+    accounts,
+    plans_of,
+    questions,
+    advice,
+    comparing,
+    catalogue,
+    standards,
+    stock_of,
+    find,
+    jobs_of,
+):
     api.add_router("", router)

@@ -48,19 +48,24 @@ BRIEF_STAGE = Stage(
     "Brief",
     (RATES, LOADS, SEATS_INSIDE, STREAMS, BARS, NEED, INGEST, MATERIALS, COPIED, BRIEF, CALENDAR),
 )
+SCHOOL_STAGE = Stage("school", 3, "School", ())
+"""What the advisor designs is asked for when it is looked at."""
 TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS))
 WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WORK, SITUATION, WIRING, SMALL_FILES, CARDS, PLUGS))
 REHEARSAL_STAGE = Stage("rehearsal", 6, "Rehearsal", ())
 """Its days are rehearsed when they are looked at, not with every verdict."""
 SAFEGUARD_STAGE = Stage("safeguard", 7, "Safeguard", (ODDS, KEEPING, COPIES))
 GROWTH_STAGE = Stage("growth", 8, "Growth", (MONEY, COURSES, GROWTH, BANDS, SNAPSHOTS, POWER, UPKEEP, COSTS))
+COMPARE_STAGE = Stage("compare", 9, "Compare", ())
 STAGES: tuple[Stage, ...] = (
     STOCK_STAGE,
     BRIEF_STAGE,
+    SCHOOL_STAGE,
     TIERS_STAGE,
     WIRING_STAGE,
     REHEARSAL_STAGE,
     SAFEGUARD_STAGE,
     GROWTH_STAGE,
+    COMPARE_STAGE,
 )
 PARTS: tuple[Part[Any], ...] = tuple(part for stage in STAGES for part in stage.parts)

@@ -96,6 +96,7 @@ def _design(advised: Advised, design: DesignTold) -> JsonObject:
     bundle = advised.bundle(design.key)
     return {
         "key": design.key,
+        "letter": design.letter,
         "school": design.school_id,
         "why": [*design.why, *([design.gap] if design.gap else [])],
         "bundle": bundle.document(),
@@ -115,7 +116,7 @@ def _rejected(school: SchoolAnswer) -> JsonObject:
 def _design_in_words(_: Advised, design: DesignTold) -> JsonObject:
     measured = design.measured
     return {
-        "": design.key,
+        "": design.letter,
         "school": design.school_id,
         "five_years": str(measured.five_years),
         "now": str(measured.capex),

@@ -804,6 +804,186 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/advise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Advice
+         * @description The best design of each school for the brief of what was asked, and the few worth a thought.
+         */
+        post: operations["advise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/advise/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Design
+         * @description Make an ordinary plan of one design.
+         */
+        post: operations["open_design"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/advise/offered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Offered
+         * @description What one may point at: layouts, boxes, drives, networks.
+         */
+        post: operations["list_offered"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/advise/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Why Not
+         * @description What comes of using whatever is pointed at.
+         */
+        post: operations["ask_why_not"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/advise/more": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask More
+         * @description What a little more of space, people, safety, quiet or money would cost.
+         */
+        post: operations["ask_more"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/advise/disagreements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Disagreements
+         * @description Where practitioners disagree, with the numbers of what was asked on both sides.
+         */
+        post: operations["list_disagreements"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/advise/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Usual Prices
+         * @description The change that prices by the usual list whatever has no price yet; nothing is saved.
+         */
+        post: operations["ask_usual_prices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Side By Side
+         * @description The same measures of every plan, with what differs marked.
+         */
+        post: operations["side_by_side"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/side-by-side.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Export Side By Side
+         * @description The comparison as CSV, a column a plan.
+         */
+        post: operations["export_side_by_side"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/catalogue/read": {
         parameters: {
             query?: never;
@@ -2104,7 +2284,7 @@ export interface components {
              * Schema
              * @constant
              */
-            schema: "grand-larder/bundle/8";
+            schema: "grand-larder/bundle/9";
             /**
              * Judged on
              * Format: date
@@ -2191,6 +2371,8 @@ export interface components {
              *       "portable_years": 4,
              *       "service_tb_month_price": 6,
              *       "service_tb_back_price": 10,
+             *       "tape_drive_price": 3200,
+             *       "tape_tb_price": 6.5,
              *       "circuit_percent_max": 80,
              *       "supply_percent_max": 90,
              *       "lift_kg_max": 20,
@@ -3287,7 +3469,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal" | "safeguard" | "growth";
+            stage: "stock" | "brief" | "school" | "tiers" | "wiring" | "rehearsal" | "safeguard" | "growth" | "compare";
             /** Title */
             title: string;
             /** Evidence */
@@ -3952,6 +4134,16 @@ export interface components {
              */
             service_tb_back_price: number;
             /**
+             * A drive for linear tape costs
+             * @default 3200
+             */
+            tape_drive_price: number;
+            /**
+             * Tapes cost, per TB
+             * @default 6.5
+             */
+            tape_tb_price: number;
+            /**
              * A circuit may carry, all the time
              * @default 80
              */
@@ -4513,7 +4705,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "stock" | "brief" | "tiers" | "wiring" | "rehearsal" | "safeguard" | "growth";
+            stage: "stock" | "brief" | "school" | "tiers" | "wiring" | "rehearsal" | "safeguard" | "growth" | "compare";
             /** Words */
             words: string;
             /** Path */
@@ -8349,6 +8541,483 @@ export interface components {
             height: number;
             /** Fps */
             fps: number | null;
+        };
+        /**
+         * Advice
+         * @description The whole answer. ``looked_at`` designs the catalogue allows; ``worth`` of them are undominated.
+         *
+         *     ``target`` is what was found: designs that are *enough* in speed and space, such as just do, or none.
+         */
+        Advice: {
+            /** Looked At */
+            looked_at: number;
+            /** Worth */
+            worth: number;
+            /**
+             * Target
+             * @enum {string}
+             */
+            target: "enough" | "tight" | "none";
+            /** Designs */
+            designs: components["schemas"]["DesignTold"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolAnswer"][];
+            today: components["schemas"]["Standing"] | null;
+            /** Smallest */
+            smallest: string;
+            /** Binds */
+            binds: components["schemas"]["Binding"][];
+            /** Conflict */
+            conflict: string;
+            /** Left Out */
+            left_out: string[];
+        };
+        /**
+         * Binding
+         * @description A need, and the share of all boxes with their pools that it alone rules out, 0 to 1.
+         */
+        Binding: {
+            /**
+             * Need
+             * @enum {string}
+             */
+            need: "budget" | "prices" | "space" | "speed" | "failures" | "odds" | "exposure" | "wear" | "copies" | "noise" | "circuit" | "air" | "supply" | "upkeep" | "skill" | "ready" | "faults";
+            /** Words */
+            words: string;
+            /** Rules Out */
+            rules_out: number;
+        };
+        /**
+         * DesignTold
+         * @description A design that was judged. ``key`` opens it; ``letter`` names it among the few that are shown.
+         *
+         *     ``parts`` are its pools, boxes, copies and network in words.
+         */
+        DesignTold: {
+            /** Key */
+            key: string;
+            /** Letter */
+            letter: string;
+            /** School Id */
+            school_id: string;
+            /** Title */
+            title: string;
+            /** Parts */
+            parts: string[];
+            measured: components["schemas"]["Measured"];
+            /** Misses */
+            misses: components["schemas"]["Miss"][];
+            /** Why */
+            why: string[];
+            /**
+             * Gap
+             * @default
+             */
+            gap: string;
+        };
+        /**
+         * Measured
+         * @description What a plan comes to, in the measures by which plans are compared; null where nothing tells.
+         *
+         *     ``one_in_years`` is of the pool that is likeliest lost; ``lead_days`` from a yes to drives in use.
+         */
+        Measured: {
+            /** Capex */
+            capex: string;
+            /** Five Years */
+            five_years: string;
+            /** Currency */
+            currency: string;
+            /** Plannable Bytes */
+            plannable_bytes: number;
+            /** Space Ratio */
+            space_ratio: number | null;
+            /** Speed Ratio */
+            speed_ratio: number | null;
+            /** Speed Because */
+            speed_because: string;
+            /** One In Years */
+            one_in_years: number | null;
+            /** Chance */
+            chance: string;
+            /** Survives */
+            survives: number | null;
+            /** Copies Met */
+            copies_met: boolean;
+            /** Full On */
+            full_on: string | null;
+            /** Noise Dba */
+            noise_dba: number;
+            /** Watts */
+            watts: number;
+            /** Upkeep Hours */
+            upkeep_hours: number;
+            /** Lead Days */
+            lead_days: number;
+            /** Free Bays */
+            free_bays: number;
+            /** Verdicts */
+            verdicts: {
+                [key: string]: "enough" | "tight" | "short" | "open";
+            };
+            /** Ratios */
+            ratios: {
+                [key: string]: number | null;
+            };
+            /** Blocks */
+            blocks: number;
+            /** Warnings */
+            warnings: number;
+        };
+        /**
+         * Miss
+         * @description A need that a plan does not keep to: what it has, what is asked, and both in a sentence's end.
+         *
+         *     ``far`` is how far, as a logarithm, so that misses of different kinds can be told apart.
+         */
+        Miss: {
+            /**
+             * Need
+             * @enum {string}
+             */
+            need: "budget" | "prices" | "space" | "speed" | "failures" | "odds" | "exposure" | "wear" | "copies" | "noise" | "circuit" | "air" | "supply" | "upkeep" | "skill" | "ready" | "faults";
+            /** Words */
+            words: string;
+            /** Have */
+            have: number;
+            /** Asked */
+            asked: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "" | "bytes" | "bytes_per_s" | "money" | "tib" | "gb" | "TB" | "GB" | "MB" | "MB/s" | "Mb/s" | "B" | "share" | "probability" | "ratio" | "count" | "%" | "×" | ": 1" | "exponent" | "per_bit" | "% of the rate" | "% of rebuilds" | "% more" | "× plannable" | "TB raw" | "of footage" | "clock" | "years" | "weeks" | "days" | "h" | "s" | "ms" | "s_as_ms" | "s_per_byte" | "/s" | "files a second" | "core-s/GB" | "cores" | "drives" | "links" | "streams" | "channels" | "bit" | "px" | "fps" | "Hz" | "W" | "kg" | "g" | "m" | "°C" | "dB(A)" | "Wh" | "min" | "m³/h" | "BTU/h";
+            /** Far */
+            far: number;
+        };
+        /**
+         * SchoolAnswer
+         * @description What a school comes to: its best design, or the nearest one with what would have to give.
+         *
+         *     ``letter`` is that of the same design among the few that are shown, empty where it is none of them.
+         */
+        SchoolAnswer: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Fits */
+            fits: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "serves" | "just" | "fails" | "nothing" | "unasked";
+            /** Letter */
+            letter: string;
+            design: components["schemas"]["DesignTold"] | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Standing
+         * @description A plan that is there already: what it misses, and when it is to be changed.
+         */
+        Standing: {
+            /** Name */
+            name: string;
+            measured: components["schemas"]["Measured"];
+            /** Misses */
+            misses: components["schemas"]["Miss"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * AskAdvice
+         * @description A question to the advisor; without ``losers`` schools that do not serve are left for the next one.
+         */
+        AskAdvice: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /**
+             * Losers
+             * @default true
+             */
+            losers: boolean;
+        };
+        /**
+         * OpenedOut
+         * @description The plan that a design has become.
+         */
+        OpenedOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * AskDesign
+         * @description One design of the advice, by its key, and what the plan is to be called.
+         */
+        AskDesign: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Offered
+         * @description Something that one may point at.
+         */
+        Offered: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "layout" | "box" | "drive" | "network";
+            /** Words */
+            words: string;
+        };
+        /**
+         * WhyNot
+         * @description What comes of it: a design that serves, or the nearest that does not.
+         */
+        WhyNot: {
+            /** Words */
+            words: string;
+            /** Serves */
+            serves: boolean;
+            design: components["schemas"]["DesignTold"] | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * AskWhyNot
+         * @description Something that one points at.
+         */
+        AskWhyNot: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /** Of */
+            of: string;
+        };
+        /**
+         * MoreOf
+         * @description What more of one thing costs beside the cheapest design; null where nothing serves then.
+         *
+         *     ``five_years`` and ``capex`` are what it costs more; below 0 it costs less.
+         */
+        MoreOf: {
+            /** Words */
+            words: string;
+            /** Five Years */
+            five_years: string | null;
+            /** Capex */
+            capex: string | null;
+            /** Currency */
+            currency: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Disagreement
+         * @description A question with its two sides.
+         */
+        Disagreement: {
+            /** Id */
+            id: string;
+            /** Question */
+            question: string;
+            left: components["schemas"]["Side"];
+            right: components["schemas"]["Side"];
+        };
+        /**
+         * Side
+         * @description One side: what it says for itself, what the plan comes to with it, and the change that settles it so.
+         *
+         *     ``why_not`` says why this plan cannot be so, and then there are no figures.
+         */
+        Side: {
+            /** Name */
+            name: string;
+            /** Argument */
+            argument: string;
+            measured: components["schemas"]["Measured"] | null;
+            /** Figures */
+            figures: components["schemas"]["SideFigure"][];
+            /** Is Now */
+            is_now: boolean;
+            /** Why Not */
+            why_not: string;
+            /** Patch */
+            patch: components["schemas"]["Operation"][];
+        };
+        /**
+         * SideFigure
+         * @description What a side comes to in one respect of its own, in words.
+         */
+        SideFigure: {
+            /** What */
+            what: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * Column
+         * @description One plan: its name, the four verdicts, and what is told of it apart.
+         */
+        Column: {
+            /** Name */
+            name: string;
+            measured: components["schemas"]["Measured"];
+            /** Apart */
+            apart: string;
+        };
+        /**
+         * MeasureCell
+         * @description One plan's figure; drawn is its ``share`` of the row's largest, ``against`` says how it differs.
+         */
+        MeasureCell: {
+            /** Value */
+            value: number | null;
+            /** Text */
+            text: string;
+            /** Share */
+            share: number;
+            /** Is Best */
+            is_best: boolean;
+            /** Against */
+            against: string;
+        };
+        /**
+         * MeasureRow
+         * @description One measure of all plans, in their order. ``differs`` where they are not all the same.
+         */
+        MeasureRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "less" | "more" | "";
+            /**
+             * Written
+             * @enum {string}
+             */
+            written: "money" | "size" | "ratio" | "years" | "count" | "noise" | "power" | "hours" | "days" | "day" | "words";
+            /** Differs */
+            differs: boolean;
+            /** Cells */
+            cells: components["schemas"]["MeasureCell"][];
+        };
+        /**
+         * SideBySide
+         * @description Two to four plans on the same brief, with the first as the baseline.
+         */
+        SideBySide: {
+            /** Currency */
+            currency: string;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Rows */
+            rows: components["schemas"]["MeasureRow"][];
+        };
+        /**
+         * AskSideBySide
+         * @description Which plans, the baseline first, and what is changed in all of them alike.
+         */
+        AskSideBySide: {
+            /** Plans */
+            plans: components["schemas"]["ComparedPlan"][];
+            /**
+             * @default {
+             *       "seats_percent": 100,
+             *       "rate_percent": 100,
+             *       "growth_percent": 0
+             *     }
+             */
+            what_if: components["schemas"]["WhatIf"];
+            /**
+             * Same Brief
+             * @default true
+             */
+            same_brief: boolean;
+        };
+        /**
+         * ComparedPlan
+         * @description A plan at one of its revisions; 0 is its newest.
+         */
+        ComparedPlan: {
+            /**
+             * Plan Id
+             * Format: uuid
+             */
+            plan_id: string;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * WhatIf
+         * @description Changes that are made to all plans alike: of people, of footage rates, of growth a year.
+         */
+        WhatIf: {
+            /**
+             * People
+             * @default 100
+             */
+            seats_percent: number;
+            /**
+             * Footage rate
+             * @default 100
+             */
+            rate_percent: number;
+            /**
+             * Growth a year, more by
+             * @default 0
+             */
+            growth_percent: number;
         };
         /**
          * RowsOut
@@ -12949,6 +13618,812 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ClipsOut"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    advise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskAdvice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Advice"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    open_design: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskDesign"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    list_offered: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offered"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    ask_why_not: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskWhyNot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyNot"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    ask_more: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoreOf"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    list_disagreements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Disagreement"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    ask_usual_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    side_by_side: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSideBySide"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    export_side_by_side: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSideBySide"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

@@ -89,6 +89,11 @@ export function Checkbox({
   );
 }
 
+/** A number that is slid, where trying matters more than the digit. */
+export function Range({ className = "", ...rest }: Omit<ComponentProps<"input">, "type" | "size">) {
+  return <input type="range" className={`range range-primary range-xs ${className}`} {...rest} />;
+}
+
 /** One of those that share a name. */
 export function Radio({ className = "", ...rest }: Omit<ComponentProps<"input">, "type" | "size">) {
   return (

@@ -24,6 +24,9 @@ export function Heads({ of }: { of: readonly string[] }) {
   );
 }
 
+/** Heads that are more than a word each. */
+export const TableHead = (rest: ComponentProps<"thead">) => <thead {...rest} />;
+
 function Head({ children }: { children: string }): ReactNode {
   if (children.startsWith("#")) return <Terms of={children.slice(1)} />;
   if (children.startsWith("-")) return <span className="sr-only">{children.slice(1)}</span>;

@@ -16,6 +16,15 @@ export function Hatches() {
           <path d="M0 0 V9" className="stroke-secondary stroke-[3]" />
         </pattern>
         <pattern
+          id="hatch-plum"
+          width="6"
+          height="6"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
+          <path d="M0 0 V6" className="stroke-error stroke-2" />
+        </pattern>
+        <pattern
           id="hatch-ink"
           width="7"
           height="7"

@@ -43,7 +43,7 @@ function useTried(): ReadonlyMap<string, TriedRemedy> {
     ["remedies"],
     ({ params, question }) =>
       client.POST("/api/studios/{studio}/plans/{plan_id}/remedies", { params, body: question }),
-    false,
+    { held: false },
   );
   return new Map(answer.data?.map((each) => [each.key, each]));
 }

@@ -9,11 +9,11 @@ interface Asked {
   question: PlanSession["question"];
 }
 
-/** An answer about the plan as it stands on the page; until it comes the one before it is shown, where it is `held`. */
+/** An answer about the plan as it stands on the page; until it comes the one before it is shown, where it is held. */
 export function useAsked<T>(
   key: readonly string[],
   ask: (asked: Asked) => Promise<{ data?: T }>,
-  held = true,
+  how: { held?: boolean; enabled?: boolean } = {},
 ): UseQueryResult<T> {
   const { session, studio, planId } = usePlanTools();
   const { shown } = useSnapshot();
@@ -21,7 +21,8 @@ export function useAsked<T>(
     queryKey: [...key, planId, ...shown],
     queryFn: () =>
       dataOf<T>(ask({ params: { path: { studio, plan_id: planId } }, question: session.question })),
-    ...(held && { placeholderData: keepPreviousData }),
+    ...(how.held !== false && { placeholderData: keepPreviousData }),
+    enabled: how.enabled ?? true,
     staleTime: Infinity,
   });
 }

@@ -21,9 +21,11 @@ from larder.base.results import Result
 from larder.base.units import TB, size_text
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
+from larder.readers.plan_file import bundle_from
 from larder.stages.growth import month_of
 
 from .by_hand import far_seats, from_elsewhere, line_misses, paired_portables, people
+from .design import DESIGN_ACCEPTED, design_from, key_of
 from .field import Spot
 from .needs import WORDS, Mark, Miss, NeedId, misses_of
 from .schools import SCHOOLS, School, school_of
@@ -53,9 +55,13 @@ Target = Literal["enough", "tight", "none"]
 
 
 class DesignTold(Result):
-    """A design that was judged. ``key`` opens it; ``parts`` are pools, boxes, copies, network in words."""
+    """A design that was judged. ``key`` opens it; ``letter`` names it among the few that are shown.
+
+    ``parts`` are its pools, boxes, copies and network in words.
+    """
 
     key: str
+    letter: str
     school_id: str
     title: str
     parts: tuple[str, ...]
@@ -130,7 +136,7 @@ class Advised:
         return self.bundles[key]
 
 
-class _Advisor:
+class Advisor:
     """One search, and what is told of it."""
 
     def __init__(self, bundle: Bundle, *, losers: bool) -> None:
@@ -164,7 +170,7 @@ class _Advisor:
             found: list[DesignTold] = []
             schools = [self._school_id(spot) for spot in spots]
             for at in thinned(measures, schools, MOST_DESIGNS):
-                told = self._judged(spots[at], LETTERS[len(found)], mark)
+                told = self.told_at(spots[at], mark, LETTERS[len(found)])
                 if not told.misses:
                     found.append(told)
             if found:
@@ -176,15 +182,15 @@ class _Advisor:
         school = school_of(options, of, self.search.design(spot))
         return school.id if school else ""
 
-    def _judged(self, spot: Spot, key: str, mark: Mark) -> DesignTold:
+    def told_at(self, spot: Spot, mark: Mark, letter: str = "") -> DesignTold:
         design = self.search.design(spot)
-        bundle = self.search.plan(spot, f"Design {key}" if len(key) == 1 else key)
+        bundle = self.search.plan(spot, f"Design {letter}".strip())
         keeping = self.search.choices.keepings[spot.keeping_at].words
         network = self.search.choices.networks[design.network_at].words
-        return self.told(bundle, key, self._school_id(spot), (keeping, network), mark)
+        return self.told(bundle, key_of(design), self._school_id(spot), (keeping, network), mark, letter)
 
     def told(
-        self, bundle: Bundle, key: str, school_id: str, besides: tuple[str, ...], mark: Mark
+        self, bundle: Bundle, key: str, school_id: str, besides: tuple[str, ...], mark: Mark, letter: str = ""
     ) -> DesignTold:
         """A design as it was judged, kept under its key."""
         evaluation = evaluate(bundle)
@@ -199,6 +205,7 @@ class _Advisor:
         boxes = tuple(classes.get(box.model_id, box.name) for box in plan.boxes)
         return DesignTold(
             key=key,
+            letter=letter,
             school_id=school_id,
             title="; ".join((*pools, *flash)),
             parts=(*pools, *flash, *boxes, *besides),
@@ -214,29 +221,27 @@ class _Advisor:
             return self._elsewhere(school, designs)
         outcomes: tuple[tuple[Mark, Outcome], ...] = ((self.enough, "serves"), (self.tight, "just"))
         for mark, verdict in outcomes:
-            told = self._best(school, mark)
+            told = self.best(school, (mark,))
             if told is not None:
-                letter = next((each.key for each in designs if each.title == told.title), "")
+                letter = next((each.letter for each in designs if each.key == told.key), "")
                 return _answer(school, verdict, told, f"{told.title}.", letter)
         if not self.losers:
             return _answer(school, "unasked", None, "")
         near = self.search.nearest(self.tight, school)
         if near is None:
             return _answer(school, "nothing", None, self._why_nothing(school))
-        told = self._judged(near.spot, school.id, self.tight)
+        told = self.told_at(near.spot, self.tight)
         return _answer(school, "fails", told, _would_have_to_give(told))
 
-    def _best(self, school: School, mark: Mark) -> DesignTold | None:
-        """The cheapest that its evaluation bears out."""
-        banned: list[Spot] = []
-        for _ in range(TRIES):
-            spot = self.search.cheapest(mark, school, banned)
-            if spot is None:
-                return None
-            told = self._judged(spot, school.id, mark)
-            if not told.misses:
-                return told
-            banned.append(spot)
+    def best(self, school: School | None, marks: tuple[Mark, ...] = ()) -> DesignTold | None:
+        """The cheapest, of a school or any, that its evaluation bears out; *enough* before what just does."""
+        for mark in marks or self.search.marks:
+            banned: list[Spot] = []
+            while len(banned) < TRIES and (spot := self.search.cheapest(mark, school, banned)) is not None:
+                told = self.told_at(spot, mark)
+                if not told.misses:
+                    return told
+                banned.append(spot)
         return None
 
     def _why_nothing(self, school: School) -> str:
@@ -330,7 +335,7 @@ class _Advisor:
         alone = self.search.without(self.tight)
         told: list[tuple[NeedId, str]] = []
         for need, near in sorted(alone.items(), key=lambda each: each[1].far)[:3]:
-            misses = self._judged(near.spot, "nearest", self.tight).misses
+            misses = self.told_at(near.spot, self.tight).misses
             words = next((miss.words for miss in misses if miss.need == need), "")
             if words:
                 told.append((need, words))
@@ -345,7 +350,7 @@ class _Advisor:
         nearest = self.search.nearest(self.tight)
         if nearest is None:
             return "Nothing can be built from this catalogue."
-        misses = self._judged(nearest.spot, "nearest", self.tight).misses
+        misses = self.told_at(nearest.spot, self.tight).misses
         return "Even the nearest design misses " + "; and ".join(miss.words for miss in misses[:3]) + "."
 
 
@@ -411,7 +416,7 @@ def _with_gaps(designs: list[DesignTold]) -> tuple[DesignTold, ...]:
     return tuple(found)
 
 
-def gap_between(before: DesignTold, told: DesignTold) -> str:
+def gap_between(before: DesignTold, told: DesignTold, named: str = "") -> str:
     """What one design costs more than another in five years, and what it has more of."""
     a, b = before.measured, told.measured
     gained = []
@@ -423,7 +428,7 @@ def gap_between(before: DesignTold, told: DesignTold) -> str:
         gained.append(f"a pool is lost {b.chance} a year instead of {a.chance}")
     if (b.survives or 0) > (a.survives or 0):
         gained.append(f"survives {b.survives} dead drives instead of {a.survives}")
-    more = f"{b.five_years - a.five_years:,.0f} {b.currency} more than {before.key} in five years"
+    more = f"{b.five_years - a.five_years:,.0f} {b.currency} more than {named or before.letter} in five years"
     return f"{more}: {', '.join(gained)}." if gained else f"{more}."
 
 
@@ -449,6 +454,11 @@ def search_of(bundle: Bundle) -> Search:
     return Search(bundle)
 
 
+def advisor_of(bundle: Bundle) -> Advisor:
+    """Whoever answers questions about the designs for a plan's brief."""
+    return Advisor(bundle, losers=True)
+
+
 @lru_cache(maxsize=6)
 def advise(bundle: Bundle, *, losers: bool = True) -> Advised:
     """The advice for the brief of a plan; without ``losers`` schools that do not serve are left unasked.
@@ -456,4 +466,21 @@ def advise(bundle: Bundle, *, losers: bool = True) -> Advised:
     Raises :class:`Refused` for a brief without seats and a catalogue from which nothing can be built.
     """
     with kept_aside():
-        return _Advisor(bundle, losers=losers).advised()
+        return Advisor(bundle, losers=losers).advised()
+
+
+def opened(bundle: Bundle, key: str, name: str) -> Bundle:
+    """The plan of one design of the advice for ``bundle``, as any other plan.
+
+    Raises :class:`Refused` for a key that is none of it.
+    """
+    if key.startswith("d"):
+        choices, design = search_of(bundle).choices, design_from(key)
+        try:
+            made = choices.bundle(design, name)
+        except (IndexError, ValueError):
+            raise Refused("design", key, DESIGN_ACCEPTED) from None
+    else:
+        found = advise(bundle).bundle(key)
+        made = found.model_copy(update={"plan": found.plan.model_copy(update={"name": name})})
+    return bundle_from(made.document())

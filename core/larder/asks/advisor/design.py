@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, get_args
 
+from larder.base.errors import Refused
 from larder.laws.capacity import default_filesystem
-from larder.laws.layout import Layout
+from larder.laws.layout import Layout, parse_layout
 from larder.plan.bays import Bay, Box, bays_text
 from larder.plan.bundle import Bundle, Purchase
 from larder.plan.caches import Cache
@@ -22,6 +23,7 @@ from larder.plan.wiring import End, Link, Switch, ethernet_ports
 from .options import CacheChoice, Options, Tier
 
 Shape = Literal["one pool", "two boxes", "one box"]
+DESIGN_ACCEPTED = "the key of a design, as the advice of this plan gives it"
 BATCHES = 2
 """Drives are bought in two batches wherever there are two: it costs nothing."""
 
@@ -75,6 +77,55 @@ class KeepingOption(NamedTuple):
     words: str
     safekeeping: Safekeeping
     purchases: tuple[Purchase, ...] = ()
+
+
+SHAPES: tuple[Shape, ...] = get_args(Shape)
+_SEPARATED = "."
+
+
+def key_of(design: Design) -> str:
+    """A design in letters and numbers, from which it can be made again for the same catalogue."""
+    head = (SHAPES.index(design.shape), design.network_at, design.keeping_at)
+    return "_".join((f"d{_joined(head)}", *map(_pool_key, design.pools)))
+
+
+def _pool_key(pool: PoolChoice) -> str:
+    is_flash, layout = int(pool.slot == "flash slot"), pool.layout.name.replace(":", "-")
+    parts = (pool.box_at, is_flash, pool.drive_at, layout, pool.members, pool.hot_spares, pool.cold_spares)
+    return _joined((*parts, *_cache_key(pool.cache)))
+
+
+def _joined(parts: Iterable[object]) -> str:
+    return _SEPARATED.join(map(str, parts))
+
+
+def _cache_key(cache: CacheChoice | None) -> tuple[str, ...]:
+    if cache is None:
+        return ()
+    return cache.mode, str(cache.drive_at), str(cache.drives), str(int(cache.is_mirrored))
+
+
+def design_from(key: str) -> Design:
+    """The design of a key; raises :class:`Refused` for what is none."""
+    try:
+        head, *pools = key.removeprefix("d").split("_")
+        shape, network_at, keeping_at = (int(part) for part in head.split(_SEPARATED))
+        tiers: tuple[Tier, ...] = ("work", "archive")
+        chosen = tuple(_pool_from(tier, text) for tier, text in zip(tiers, pools, strict=False))
+        design = Design(SHAPES[shape], chosen, network_at, keeping_at)
+    except (ValueError, IndexError, Refused):
+        raise Refused("design", key, DESIGN_ACCEPTED) from None
+    if key_of(design) != key:
+        raise Refused("design", key, DESIGN_ACCEPTED)
+    return design
+
+
+def _pool_from(tier: Tier, text: str) -> PoolChoice:
+    box_at, is_flash, drive_at, layout, members, hot, cold, *cache = text.split(_SEPARATED)
+    slot: Slot = "flash slot" if is_flash == "1" else "bay"
+    kept = CacheChoice(cache[0], int(cache[1]), int(cache[2]), cache[3] == "1") if cache else None  # type: ignore[arg-type]
+    parsed = parse_layout(layout.replace("-", ":"))
+    return PoolChoice(tier, int(box_at), slot, int(drive_at), parsed, int(members), int(hot), int(cold), kept)
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from typing import Any, NamedTuple
 
@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from larder.base.units import TB
 from larder.laws.layout import Family
 from larder.plan.bundle import Bundle
+from larder.stages.stage import Judged
 
 from .design import Choices, Design, PoolChoice, Shape
 from .ground import Ground, ground_of
@@ -111,6 +112,11 @@ class Field:
                     kept &= far <= 0
             self._alone[key] = kept
         return self._alone[key]
+
+    def held_against(self, bundle: Bundle) -> Field:
+        """The same designs held against other needs; what they come to for people stays known."""
+        judged = Judged(bundle, self.ground.judged.results)
+        return replace(self, ground=replace(self.ground, judged=judged), _far={}, _space={}, _alone={})
 
     def design(self, spot: Spot) -> Design:
         """The design that two rows are."""

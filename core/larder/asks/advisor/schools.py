@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -26,7 +26,8 @@ FAST_NETWORK = "25GbE"
 class School:
     """One school. ``field`` says in which fields its designs are, ``rows`` which of a table's rows are its.
 
-    Those of ``by_hand`` are no matter of the catalogue, and have their own way to be tried.
+    Those of ``by_hand`` are no matter of the catalogue, and have their own way to be tried. ``any_half``: one
+    half of a design is enough to make it one of the school.
     """
 
     id: str
@@ -37,11 +38,18 @@ class School:
     rows: Callable[[Options, BoxTable], Mask] = lambda _, table: np.ones(len(table), bool)
     keeping: Callable[[KeepingOption], bool] = lambda _: True
     by_hand: bool = False
+    any_half: bool = False
 
-    def masks(self, of: Field) -> tuple[Mask, ...]:
-        """Its rows of each table of a field."""
+    def masks(self, of: Field) -> Iterator[tuple[Mask, ...]]:
+        """Its rows of each table of a field; where any half may be its, once for each half."""
         options = of.ground.choices.options
-        return tuple(self.rows(options, table) for table in of.tables)
+        own = tuple(self.rows(options, table) for table in of.tables)
+        if not self.any_half:
+            yield own
+            return
+        every = tuple(np.ones(len(table), bool) for table in of.tables)
+        for which, mask in enumerate(own):
+            yield (*every[:which], mask, *every[which + 1 :])
 
 
 def is_self_built(box: CatalogueBox) -> bool:

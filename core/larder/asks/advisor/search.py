@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from copy import copy
+from decimal import Decimal
 from itertools import combinations
 from typing import NamedTuple
 
@@ -134,15 +136,30 @@ class Search:
         for at, of in enumerate(self.fields):
             if school is not None and not school.field(of):
                 continue
-            masks = school.masks(of) if school else tuple(np.ones(len(each), bool) for each in of.tables)
+            every = tuple(np.ones(len(each), bool) for each in of.tables)
             keepings = [
                 n for n, each in enumerate(self.choices.keepings) if school is None or school.keeping(each)
             ]
             meeting = [n for n in keepings if not of.ground.terms(n).lacking]
-            # Where some way of copying meets the rule, nobody has to let go of it.
-            for keeping_at in meeting or keepings:
-                if all(mask.any() for mask in masks):
-                    yield at, of, Asked(_without(masks, at, banned), keeping_at, mark, let_go)
+            for masks in school.masks(of) if school else (every,):
+                # Where some way of copying meets the rule, nobody has to let go of it.
+                for keeping_at in meeting or keepings:
+                    if all(mask.any() for mask in masks):
+                        yield at, of, Asked(_without(masks, at, banned), keeping_at, mark, let_go)
+
+    def capex(self, spot: Spot) -> Decimal:
+        """What a design costs now."""
+        of = self.fields[spot.field_at]
+        rows = zip(of.tables, (spot.first, spot.second), strict=False)
+        cents = sum(int(table.capex_cents[row]) for table, row in rows)
+        return of.ground.terms(spot.keeping_at).capex + Decimal(cents) / 100
+
+    def held_against(self, bundle: Bundle) -> Search:
+        """The same designs held against other needs: rules and limits that no figure of theirs hangs on."""
+        other = copy(self)
+        other.bundle, other.marks = bundle, marks_of(bundle.house_rules)
+        other.fields = tuple(of.held_against(bundle) for of in self.fields)
+        return other
 
 
 def _without(masks: tuple[Mask, ...], at: int, banned: tuple[Spot, ...]) -> tuple[Mask, ...]:

@@ -18,11 +18,13 @@ class Registry(unittest.TestCase):
             [
                 ("stock", 1, "Stock", True),
                 ("brief", 2, "Brief", False),
+                ("school", 3, "School", False),
                 ("tiers", 4, "Tiers", False),
                 ("wiring", 5, "Wiring", False),
                 ("rehearsal", 6, "Rehearsal", False),
                 ("safeguard", 7, "Safeguard", False),
                 ("growth", 8, "Growth", False),
+                ("compare", 9, "Compare", False),
             ],
         )
 

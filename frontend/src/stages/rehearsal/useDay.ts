@@ -24,7 +24,7 @@ export const useHelped = (fails: Fails) =>
         params,
         body: { ...question, fails: [...fails] },
       }),
-    false,
+    { held: false },
   );
 
 /** Writes the hours that a class of seats has by its odds into the timetable. */

@@ -1,0 +1,126 @@
+"""Why not that? The best design with whatever one points at in it, beside the cheapest of all."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from larder.base.errors import Refused
+from larder.base.results import Result
+from larder.plan.bundle import Bundle
+from larder.plan.layout_words import words_of
+
+from .advise import DesignTold, advisor_of, gap_between
+from .field import Field, Mask
+from .halves import BoxTable
+from .options import Options
+from .schools import School
+
+Kind = Literal["layout", "box", "drive", "network"]
+
+
+class Offered(Result):
+    """Something that one may point at."""
+
+    id: str
+    kind: Kind
+    words: str
+
+
+class WhyNot(Result):
+    """What comes of it: a design that serves, or the nearest that does not."""
+
+    words: str
+    serves: bool
+    design: DesignTold | None
+    sentence: str
+
+
+def offered(bundle: Bundle) -> tuple[Offered, ...]:
+    """Every layout, box, class of drive and network that designs are made of."""
+    choices = advisor_of(bundle).search.choices
+    options = choices.options
+    found = [
+        Offered(id=f"layout:{each.name}", kind="layout", words=words_of(each)) for each in options.layouts
+    ]
+    found += [
+        Offered(id=f"box:{at}", kind="box", words=option.words) for at, option in enumerate(options.boxes)
+    ]
+    found += [
+        Offered(id=f"drive:{drive.model.id}", kind="drive", words=drive.model.name)
+        for drive in options.drives
+    ]
+    found += [
+        Offered(id=f"network:{at}", kind="network", words=network.words)
+        for at, network in enumerate(choices.networks)
+    ]
+    return tuple(found)
+
+
+def why_not(bundle: Bundle, of: str) -> WhyNot:
+    """What comes of using that; raises :class:`Refused` for something that is not offered."""
+    every = {each.id: each for each in offered(bundle)}
+    if of not in every:
+        raise Refused("of", of, "the id of a layout, box, drive or network that is offered")
+    pointed = every[of]
+    advisor = advisor_of(bundle)
+    school = _with(pointed)
+    best = advisor.best(None)
+    for mark in advisor.search.marks:
+        told = advisor.best(school, (mark,))
+        if told is not None:
+            return WhyNot(words=pointed.words, serves=True, design=told, sentence=_serves(best, told))
+    near = advisor.search.nearest(advisor.tight, school)
+    if near is None:
+        said = f"{pointed.words} goes together with nothing in this catalogue that could serve."
+        return WhyNot(words=pointed.words, serves=False, design=None, sentence=said)
+    told = advisor.told_at(near.spot, advisor.tight)
+    return WhyNot(words=pointed.words, serves=False, design=told, sentence=_fails(best, told))
+
+
+def _serves(best: DesignTold | None, told: DesignTold) -> str:
+    if best is None or best.key == told.key:
+        return f"It is what the cheapest design has: {told.title}."
+    return f"It would do: {told.title}. {gap_between(best, told, 'the cheapest')}"
+
+
+def _fails(best: DesignTold | None, told: DesignTold) -> str:
+    """What it would save, and what it misses for that."""
+    missed = "; ".join(miss.words for miss in told.misses[:2]) or "its evaluation does not bear it out"
+    said = f"The nearest with it, {told.title}: {missed}."
+    if best is not None:
+        saved = best.measured.five_years - told.measured.five_years
+        if saved > 1:
+            return f"It would save {saved:,.0f} {told.measured.currency} over five years. {said}"
+    return said
+
+
+def _with(pointed: Offered) -> School:
+    """All designs that have it, as if they were a school."""
+    kind, _, item = pointed.id.partition(":")
+
+    def is_in(of: Field) -> bool:
+        return kind != "network" or of.network_at == int(item)
+
+    def rows(options: Options, table: BoxTable) -> Mask:
+        return _rows(kind, item, options, table)
+
+    return School(pointed.id, 0, pointed.words, "", field=is_in, rows=rows, any_half=kind != "network")
+
+
+def _rows(kind: str, item: str, options: Options, table: BoxTable) -> Mask:
+    has = np.zeros(len(table), bool)
+    if kind == "network":
+        return ~has
+    if kind == "box":
+        found: Mask = table.box_at == int(item)
+        return found
+    for pool in table.pools:
+        if kind == "drive":
+            told = np.array([drive.model.id == item for drive in options.drives])
+            has |= told[pool.drive_at]
+        else:
+            told = np.array([layout.name == item for layout in options.layouts])
+            has |= told[pool.layout_at]
+    return has

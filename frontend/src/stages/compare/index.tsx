@@ -1,0 +1,1 @@
+export { CompareStage as default } from "./CompareStage";

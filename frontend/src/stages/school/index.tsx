@@ -1,0 +1,1 @@
+export { SchoolStage as default } from "./SchoolStage";

@@ -1,0 +1,128 @@
+"""Questions about designs: what the advisor finds for a plan's brief; and a design that becomes a plan."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from threading import Lock
+from typing import Annotated
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router
+from pydantic import BaseModel, Field
+
+from accounts.scope import scope_of
+from api.envelope import ERRORS
+from larder.asks.advisor.advise import Advice, advise, opened
+from larder.asks.advisor.more import MoreOf, more_of
+from larder.asks.advisor.why_not import Offered, WhyNot, offered, why_not
+from larder.asks.disagreements import Disagreement, disagreements_of
+from larder.plan.bundle import Bundle
+from larder.readers.generic_lists import usual_prices_patch
+
+from . import actions
+from .asked import PLAN, asked_bundle
+from .schemas import Ask, PatchOut
+
+router = Router(tags=["plans"], by_alias=True)
+_one_at_a_time = Lock()
+"""A search takes seconds of a processor: whoever asks the same next finds it done."""
+
+
+class AskAdvice(Ask):
+    """A question to the advisor; without ``losers`` schools that do not serve are left for the next one."""
+
+    losers: bool = True
+
+
+class AskDesign(Ask):
+    """One design of the advice, by its key, and what the plan is to be called."""
+
+    key: Annotated[str, Field(max_length=200)]
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class AskWhyNot(Ask):
+    """Something that one points at."""
+
+    of: Annotated[str, Field(max_length=80)]
+
+
+class OpenedOut(BaseModel):
+    """The plan that a design has become."""
+
+    id: UUID
+    name: str
+
+
+@contextmanager
+def _searching() -> Iterator[None]:
+    with _one_at_a_time:
+        yield
+
+
+def _as_saved(bundle: Bundle) -> Bundle:
+    """What is only written and accepted makes no other advice: the same search serves."""
+    return bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"acceptances": ()})})
+
+
+@router.post(f"{PLAN}/advise", response={200: Advice, **ERRORS}, operation_id="advise")
+def ask_advice(request: HttpRequest, studio: str, plan_id: UUID, body: AskAdvice) -> Advice:
+    """The best design of each school for the brief of what was asked, and the few worth a thought."""
+    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
+    with _searching():
+        return advise(bundle, losers=body.losers).advice
+
+
+@router.post(f"{PLAN}/advise/open", response={201: OpenedOut, **ERRORS}, operation_id="open_design")
+def open_design(request: HttpRequest, studio: str, plan_id: UUID, body: AskDesign) -> tuple[int, OpenedOut]:
+    """Make an ordinary plan of one design."""
+    scope = scope_of(request, studio)
+    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
+    with _searching():
+        made = opened(bundle, body.key, body.name)
+    plan = actions.create_plan(scope, made)
+    return 201, OpenedOut(id=plan.pk, name=plan.name)
+
+
+@router.post(f"{PLAN}/advise/offered", response={200: list[Offered], **ERRORS}, operation_id="list_offered")
+def ask_offered(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[Offered]:
+    """What one may point at: layouts, boxes, drives, networks."""
+    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
+    with _searching():
+        return list(offered(bundle))
+
+
+@router.post(f"{PLAN}/advise/why-not", response={200: WhyNot, **ERRORS}, operation_id="ask_why_not")
+def ask_why_not(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhyNot) -> WhyNot:
+    """What comes of using whatever is pointed at."""
+    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
+    with _searching():
+        return why_not(bundle, body.of)
+
+
+@router.post(f"{PLAN}/advise/more", response={200: list[MoreOf], **ERRORS}, operation_id="ask_more")
+def ask_more(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[MoreOf]:
+    """What a little more of space, people, safety, quiet or money would cost."""
+    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
+    with _searching():
+        return list(more_of(bundle))
+
+
+@router.post(
+    f"{PLAN}/advise/disagreements",
+    response={200: list[Disagreement], **ERRORS},
+    operation_id="list_disagreements",
+)
+def ask_disagreements(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[Disagreement]:
+    """Where practitioners disagree, with the numbers of what was asked on both sides."""
+    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
+    with _searching():
+        return list(disagreements_of(bundle))
+
+
+@router.post(f"{PLAN}/advise/prices", response={200: PatchOut, **ERRORS}, operation_id="ask_usual_prices")
+def ask_usual_prices(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> PatchOut:
+    """The change that prices by the usual list whatever has no price yet; nothing is saved."""
+    return PatchOut(patch=usual_prices_patch(asked_bundle(request, studio, plan_id, body)))
