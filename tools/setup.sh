@@ -83,4 +83,6 @@ ensure_frontend() {
     echo "$sum" >"$stamp"
 }
 
-ensure_postgres() { ensure_packages postgresql; }
+# The database's server, and what pages for print are laid out with.
+SERVER_PACKAGES=(postgresql libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0)
+ensure_server() { ensure_packages "${SERVER_PACKAGES[@]}"; }

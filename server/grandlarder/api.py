@@ -21,6 +21,7 @@ from larder.base.guard import Wanted, guarded_json
 from plans.advice import router as advice
 from plans.catalogue_router import router as catalogue
 from plans.comparing import router as comparing
+from plans.paper_router import router as paper
 from plans.questions import router as questions
 from plans.router import router as plans_of
 from plans.standards_router import router as standards
@@ -68,6 +69,7 @@ for router in (
     questions,
     advice,
     comparing,
+    paper,
     catalogue,
     standards,
     stock_of,

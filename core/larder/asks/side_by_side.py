@@ -100,6 +100,31 @@ def words_of_pool(pool: Pool) -> str:
     return words
 
 
+def reasons_of(bundle: Bundle, measured: Measured) -> Iterator[str]:
+    """What a plan gives for its price, in a producer's words."""
+    budget, currency = bundle.plan.brief.budget, measured.currency
+    of = f" of {budget:,.0f}" if budget else ""
+    yield f"Costs {measured.capex:,.0f}{of} {currency} now and {measured.five_years:,.0f} over five years."
+    if measured.speed_ratio is not None:
+        yield f"Plays ×{measured.speed_ratio:.2f} of what is asked; {measured.speed_because}."
+    full = f", full in {month_of(measured.full_on)}" if measured.full_on else ""
+    ratio = f", ×{measured.space_ratio:.2f} of what must fit" if measured.space_ratio is not None else ""
+    yield f"Plannable are {measured.plannable_bytes / TB:,.1f} TB{ratio}{full}."
+    if measured.survives is not None:
+        drives = "drive" if measured.survives == 1 else "drives"
+        yield f"Survives {measured.survives} dead {drives}; a pool is lost {measured.chance} a year."
+    yield (
+        f"Takes {measured.upkeep_hours:.1f} hours a month to keep, {measured.watts:.0f} W and "
+        f"{measured.noise_dba:.0f} dB(A); {measured.lead_days} days from a yes to use."
+    )
+
+
+def words_of_boxes(bundle: Bundle) -> str:
+    """The boxes of a plan by what they are, as the catalogue calls them."""
+    names = {model.id: model.name for model in bundle.catalogue.boxes}
+    return "; ".join(names.get(box.model_id, box.name) for box in bundle.plan.boxes)
+
+
 MOST_PLANS = 4
 Better = Literal["less", "more", ""]
 Written = Literal[
@@ -344,22 +369,14 @@ def _against(measure: _Measure, first: float | None, value: float | None) -> str
     if first is None or value is None or measure.written not in ON_SCALE or math.isclose(first, value):
         return ""
     if measure.written in ("count", "days"):
-        return f"{value - first:+.0f}"
-    return f"{(value / first - 1) * 100:+.0f} %" if first else ""
+        return f"{value - first:+.0f}".replace("-", "−")
+    return f"{(value / first - 1) * 100:+.0f} %".replace("-", "−") if first else ""
 
 
 def _in_words(bundles: Sequence[Bundle]) -> Iterator[tuple[str, str, list[str]]]:
     """What cannot be measured: pools, boxes, how copies are kept."""
     yield "pools", "Pools", ["; ".join(map(words_of_pool, b.plan.pools)) or "none" for b in bundles]
-    names = [{model.id: model.name for model in b.catalogue.boxes} for b in bundles]
-    yield (
-        "boxes",
-        "Boxes",
-        [
-            "; ".join(of.get(box.model_id, box.name) for box in b.plan.boxes) or "none"
-            for b, of in zip(bundles, names, strict=True)
-        ],
-    )
+    yield "boxes", "Boxes", [words_of_boxes(b) or "none" for b in bundles]
     yield (
         "copies",
         "Copies",

@@ -2,8 +2,15 @@ import type { ComponentProps, ReactNode } from "react";
 import { Terms } from "./Terms";
 
 /** Figures under heads; `num` on a cell sets its digits under each other. */
-export function Table({ className = "", ...rest }: ComponentProps<"table">) {
-  return <table className={`table ${className}`} {...rest} />;
+export function Table({
+  className = "",
+  isEven = false,
+  ...rest
+}: ComponentProps<"table"> & {
+  /** Columns of equal width, whatever stands in them. */
+  isEven?: boolean;
+}) {
+  return <table className={`table ${isEven ? "table-fixed" : ""} ${className}`} {...rest} />;
 }
 
 /**

@@ -5,7 +5,6 @@ The tables sort out; every design that is shown has been judged as any plan is, 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, field
 from decimal import Decimal
 from functools import lru_cache
@@ -14,11 +13,11 @@ from typing import Literal
 
 import numpy as np
 
-from larder.asks.side_by_side import Measured, measured_of, words_of_pool
+from larder.asks.side_by_side import Measured, measured_of, reasons_of, words_of_pool
 from larder.base.errors import Refused
 from larder.base.memo import kept_aside
 from larder.base.results import Result
-from larder.base.units import TB, size_text
+from larder.base.units import size_text
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
@@ -211,7 +210,7 @@ class Advisor:
             parts=(*pools, *flash, *boxes, *besides),
             measured=(measured := measured_of(bundle, evaluation)),
             misses=misses_of(bundle, evaluation, mark),
-            why=tuple(_why(bundle, measured)),
+            why=tuple(reasons_of(bundle, measured)),
         )
 
     def _school(self, school: School, designs: tuple[DesignTold, ...]) -> SchoolAnswer:
@@ -358,25 +357,6 @@ def _unpriced(bundle: Bundle) -> list[str]:
     """What is bought besides storage and has no price yet."""
     names = [p.name for p in bundle.plan.purchases if p.count and p.unit_price is None and not p.is_reused]
     return [f"Bought as well, without a price: {', '.join(names)}"] if names else []
-
-
-def _why(bundle: Bundle, measured: Measured) -> Iterator[str]:
-    """What a design gives for its price, in a producer's words."""
-    budget, currency = bundle.plan.brief.budget, measured.currency
-    of = f" of {budget:,.0f}" if budget else ""
-    yield f"Costs {measured.capex:,.0f}{of} {currency} now and {measured.five_years:,.0f} over five years."
-    if measured.speed_ratio is not None:
-        yield f"Plays ×{measured.speed_ratio:.2f} of what is asked; {measured.speed_because}."
-    full = f", full in {month_of(measured.full_on)}" if measured.full_on else ""
-    ratio = f", ×{measured.space_ratio:.2f} of what must fit" if measured.space_ratio is not None else ""
-    yield f"Plannable are {measured.plannable_bytes / TB:,.1f} TB{ratio}{full}."
-    if measured.survives is not None:
-        drives = "drive" if measured.survives == 1 else "drives"
-        yield f"Survives {measured.survives} dead {drives}; a pool is lost {measured.chance} a year."
-    yield (
-        f"Takes {measured.upkeep_hours:.1f} hours a month to keep, {measured.watts:.0f} W and "
-        f"{measured.noise_dba:.0f} dB(A); {measured.lead_days} days from a yes to use."
-    )
 
 
 def _rank(told: DesignTold) -> tuple[int, Decimal]:

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 
 import { client, dataOf, type NewPlan } from "../../api/client";
 
-/** Begins a plan and goes to its brief; one without a name is a new plan. */
+/** Begins a plan and goes to its brief, or from a line straight to designs; one without a name is a new plan. */
 export function useBegin(studio: string) {
   const navigate = useNavigate();
   return useMutation({
@@ -14,6 +14,7 @@ export function useBegin(studio: string) {
           body: { line: "", starting_point: "", ...wanted, name: wanted.name.trim() || "New plan" },
         }),
       ),
-    onSuccess: ({ id }) => navigate(`/s/${studio}/plans/${id}/brief`),
+    onSuccess: ({ id }, { line }) =>
+      navigate(`/s/${studio}/plans/${id}/${line ? "school" : "brief"}`),
   });
 }

@@ -9,6 +9,7 @@ import { saveText } from "../../kit/save";
 import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { usePlanTools, useSnapshot } from "../../plan/context";
+import { OwnerPageLinks } from "../../plan/OwnerPageLinks";
 import { usePlans } from "../../studio/usePlans";
 import { CompareTable } from "./CompareTable";
 import { MOST, useCompared, useSideBySide, type Compared } from "./useCompared";
@@ -23,7 +24,10 @@ export function CompareStage() {
   const answer = useSideBySide(compared.plans, whatIf, sameBrief);
   return (
     <div className="p-[1.4rem]">
-      <h2>Side by side</h2>
+      <div className="flex flex-wrap items-baseline justify-between gap-x-6">
+        <h2>Side by side</h2>
+        <OwnerPageLinks />
+      </div>
       <div className="mt-1 flex flex-wrap items-end gap-x-6 gap-y-2">
         <Choose compared={compared} />
         <WhatIfs whatIf={whatIf} set={setWhatIf} />

@@ -19,10 +19,10 @@ export function CompareTable({
 }) {
   return (
     <div className="mt-3 overflow-x-auto">
-      <Table aria-label="Plans side by side" className="compared">
+      <Table aria-label="Plans side by side" isEven className="min-w-[46rem]">
         <TableHead>
           <tr>
-            <th scope="col" className="w-40">
+            <th scope="col" className="w-36">
               Measure
             </th>
             {told.columns.map((column, n) => (
@@ -49,7 +49,11 @@ export function CompareTable({
             <tr key={row.id} className={row.differs ? "" : "faint"}>
               <th scope="row" className="font-normal">
                 {row.name}
-                {row.better && <span className="faint block text-xs">{row.better} is better</span>}
+                {row.better && (
+                  <span className="faint block text-xs">
+                    {row.written === "day" ? "later" : row.better} is better
+                  </span>
+                )}
               </th>
               {row.cells.map((cell, n) => (
                 <td key={n} className="align-top whitespace-normal">

@@ -1,14 +1,14 @@
 import type { SchoolAnswer } from "../../api/client";
 import { moneyText, sizeText, wholeText } from "../../kit/format";
 import { useSnapshot } from "../../plan/context";
-import { COLUMNS, lengthOf, lengthOfOdds, missOf, NEED_AT, shortened } from "./rungs";
+import { COLUMNS, lengthOf, lengthOfOdds, missOf, NEED_AT, inTwo, shortened } from "./rungs";
 
 const WIDTH = 720;
 const NAMES = 176;
 const COLUMN = (WIDTH - NAMES) / COLUMNS;
 const BAR = COLUMN - 18;
 const TOP = 52;
-const ROW = 43;
+const ROW = 46;
 
 const HEADS = [
   ["Now", "less is right"],
@@ -31,7 +31,12 @@ export function SchoolDrawing({
   const { document } = useSnapshot();
   const hasBudget = Number(document.plan.brief.budget) > 0;
   return (
-    <svg className="drawing mt-2" viewBox={`0 0 ${WIDTH} ${height + 4}`} aria-hidden="true">
+    <svg
+      className="drawing mt-2 min-w-[34rem]"
+      viewBox={`0 0 ${WIDTH} ${height + 4}`}
+      role="group"
+      aria-label="Schools drawn"
+    >
       {HEADS.map(([head, said], n) => (
         <g key={head}>
           <text x={NAMES + n * COLUMN} y="12" className="strong">
@@ -80,10 +85,21 @@ function Line({
   isChosen: boolean;
   choose: () => void;
 }) {
-  const serves = school.verdict === "serves" || school.verdict === "just";
   const miss = missOf(school);
   return (
-    <g onClick={choose} className="cursor-pointer">
+    <g
+      onClick={choose}
+      onKeyDown={(event) => {
+        if (event.key !== "Enter" && event.key !== " ") return;
+        event.preventDefault();
+        choose();
+      }}
+      tabIndex={0}
+      role="button"
+      aria-pressed={isChosen}
+      aria-label={`${school.name}: what it comes to`}
+      className="cursor-pointer"
+    >
       <rect
         x="0"
         y={y}
@@ -92,22 +108,7 @@ function Line({
         className={isChosen ? "fill-base-300/60" : "fill-transparent"}
       />
       <path d={`M0 ${y + ROW - 2} H${WIDTH}`} className="stroke-base-300" />
-      <text x="4" y={y + 17} className={serves ? "strong" : ""}>
-        {school.name}
-      </text>
-      {school.letter && (
-        <g>
-          <rect x={NAMES - 24} y={y + 5} width="16" height="16" className="fill-primary" />
-          <text
-            x={NAMES - 16}
-            y={y + 17}
-            textAnchor="middle"
-            className="fill-primary-content font-semibold"
-          >
-            {school.letter}
-          </text>
-        </g>
-      )}
+      <Name school={school} y={y} />
       <Bars school={school} y={y} until={miss?.column ?? COLUMNS} />
       {miss && <Miss {...miss} y={y} />}
       {school.verdict === "nothing" && (
@@ -124,12 +125,39 @@ function Line({
   );
 }
 
+/** Its name, strong where it serves, and its letter where it is one of the designs told apart. */
+function Name({ school, y }: { school: SchoolAnswer; y: number }) {
+  const serves = school.verdict === "serves" || school.verdict === "just";
+  return (
+    <>
+      {inTwo(school.name).map((part, n) => (
+        <text key={n} x="4" y={y + 16 + n * 16} className={serves ? "strong" : ""}>
+          {part}
+        </text>
+      ))}
+      {school.letter && (
+        <>
+          <rect x={NAMES - 24} y={y + 4} width="16" height="16" className="fill-primary" />
+          <text
+            x={NAMES - 16}
+            y={y + 16}
+            textAnchor="middle"
+            className="fill-primary-content font-semibold"
+          >
+            {school.letter}
+          </text>
+        </>
+      )}
+    </>
+  );
+}
+
 /** What is missed, below the bar at which the line ends. */
 function Miss({ column, words, y }: { column: number; words: string; y: number }) {
   const at = Math.min(column, COLUMNS - 1);
   const x = column >= COLUMNS ? NAMES + COLUMN : NAMES + at * COLUMN;
   return (
-    <text x={x} y={y + 34} className="fill-error text-[11.5px]">
+    <text x={x} y={y + 41} className="fill-error text-[11px]">
       ✕ {shortened(words, WIDTH - x - 14)}
     </text>
   );
@@ -165,20 +193,15 @@ function Bars({ school, y, until }: { school: SchoolAnswer; y: number; until: nu
           <g key={n}>
             <rect
               x={x}
-              y={y + 7}
+              y={y + 5}
               width={bar.long * BAR}
-              height="11"
+              height="9"
               className={
                 ends ? "plum-hollow" : school.verdict === "fails" ? "teal-soft" : "fill-primary"
               }
               fill={ends ? "url(#hatch-plum)" : undefined}
             />
-            <text
-              x={Math.min(x + bar.long * BAR + 4, x + COLUMN - 2)}
-              y={y + 17}
-              textAnchor={bar.long > 0.55 ? "end" : "start"}
-              className="paper text-[12px]"
-            >
+            <text x={x} y={y + 27} className="paper text-[12px]">
               {bar.said}
             </text>
           </g>

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { client, dataOf, type Advice, type DesignTold, type SchoolAnswer } from "../../api/client";
@@ -9,6 +9,7 @@ import { Problem } from "../../kit/Problem";
 import { Heads, Table } from "../../kit/Table";
 import { Tabs } from "../../kit/Tabs";
 import { usePlanTools, useSnapshot } from "../../plan/context";
+import { OwnerPageLinks } from "../../plan/OwnerPageLinks";
 import { Disagreements } from "./Disagreements";
 import { MoreCosts } from "./MoreCosts";
 import { SchoolDrawing } from "./SchoolDrawing";
@@ -38,6 +39,9 @@ export function SchoolStage() {
         )}
         {advice && <Found advice={advice} />}
         {advice?.today && <Today standing={advice.today} />}
+        <div className="mt-3">
+          <OwnerPageLinks />
+        </div>
       </section>
       <section aria-label="Schools" className="answer-column">
         <Tabs label="What is looked at" tabs={VIEWS} chosen={view} choose={setView} />
@@ -46,10 +50,12 @@ export function SchoolStage() {
         {view === "schools" && advice && (
           <>
             <h3 className="mt-2">One line a school, ending where it fails</h3>
-            <SchoolDrawing schools={advice.schools} chosen={chosen} choose={choose} />
+            <div className="overflow-x-auto">
+              <SchoolDrawing schools={advice.schools} chosen={chosen} choose={choose} />
+            </div>
             {!isWhole && <Waiting>Asking the others what would have to give …</Waiting>}
             {school ? (
-              <OneSchool school={school} />
+              <OneSchool key={school.id} school={school} />
             ) : (
               <p className="faint mt-1">Choose a school to read what it comes to here.</p>
             )}
@@ -209,8 +215,10 @@ function OneSchool({ school }: { school: SchoolAnswer }) {
   const { document } = useSnapshot();
   const { goTo, open } = useOpenDesign();
   const { design } = school;
+  const shown = useRef<HTMLDivElement>(null);
+  useEffect(() => shown.current?.scrollIntoView({ block: "nearest" }), []);
   return (
-    <div className="mt-2">
+    <div className="mt-2" ref={shown}>
       <h3>{school.name}</h3>
       <p className="faint">{school.fits}</p>
       <p className="mt-1">{school.sentence}</p>

@@ -40,3 +40,12 @@ export function shortened(words: string, width: number, letter = 5.6): string {
   const most = Math.max(Math.floor(width / letter), 4);
   return words.length > most ? `${words.slice(0, most - 1).trimEnd()}…` : words;
 }
+
+const LINE_OF_NAME = 21;
+
+/** A name on one line, or on two where it is long. */
+export function inTwo(name: string): readonly string[] {
+  if (name.length <= LINE_OF_NAME) return [name];
+  const at = name.lastIndexOf(" ", LINE_OF_NAME);
+  return at < 0 ? [name] : [name.slice(0, at), name.slice(at + 1)];
+}
