@@ -135,6 +135,10 @@ def _what(bundle: Bundle, told: Evaluation) -> Iterator[PageRow]:
         yield PageRow(what="Used from stock", said="; ".join(reused))
 
 
+def _spoken(ports: str) -> str:
+    return ports.replace(" ", " and ").replace("x", " × ")
+
+
 def _costs(told: Evaluation) -> Iterator[PageRow]:
     costs = told.costs
     for line in costs.lines:

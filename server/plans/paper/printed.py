@@ -82,7 +82,7 @@ def _section(page: OwnerPage, number: int) -> dict[str, Any]:
 
 def pdf_of(html: str) -> bytes:
     """The page on A4; nothing but what is in it is read."""
-    from weasyprint import HTML  # noqa: PLC0415  (a second to load, wanted by this alone)
-    from weasyprint.urls import URLFetcher  # noqa: PLC0415
+    from weasyprint import HTML  # a second to load, wanted by this alone
+    from weasyprint.urls import URLFetcher
 
     return bytes(HTML(string=html, url_fetcher=URLFetcher(allowed_protocols=("data",))).write_pdf())

@@ -420,7 +420,7 @@ def standing_of(bundle: Bundle, mark: Mark) -> Standing | None:
     misses, measured = misses_of(bundle, evaluation, mark), measured_of(bundle, evaluation)
     if misses:
         said = f"Staying with it misses {len(misses)} {'need' if len(misses) == 1 else 'needs'}: "
-        said += "; ".join(miss.words for miss in misses[:2]) + ". Change now."
+        said += "; ".join(miss.words for miss in misses[:3]) + ". Change now."
     elif measured.full_on is not None:
         said = f"Staying with it serves. Change when it is full, in {month_of(measured.full_on)}."
     else:

@@ -112,12 +112,12 @@ function Line({
       <Bars school={school} y={y} until={miss?.column ?? COLUMNS} />
       {miss && <Miss {...miss} y={y} />}
       {school.verdict === "nothing" && (
-        <text x={NAMES} y={y + 17} className="quiet text-[12px]">
+        <text x={NAMES} y={y + 17} className="quiet paper text-[12px]">
           ✕ {shortened(school.sentence, WIDTH - NAMES - 20)}
         </text>
       )}
       {school.verdict === "unasked" && (
-        <text x={NAMES} y={y + 17} className="quiet text-[12px]">
+        <text x={NAMES} y={y + 17} className="quiet paper text-[12px]">
           …
         </text>
       )}
@@ -157,7 +157,7 @@ function Miss({ column, words, y }: { column: number; words: string; y: number }
   const at = Math.min(column, COLUMNS - 1);
   const x = column >= COLUMNS ? NAMES + COLUMN : NAMES + at * COLUMN;
   return (
-    <text x={x} y={y + 41} className="fill-error text-[11px]">
+    <text x={x} y={y + 41} className="paper fill-error text-[11px]">
       ✕ {shortened(words, WIDTH - x - 14)}
     </text>
   );

@@ -216,7 +216,9 @@ function OneSchool({ school }: { school: SchoolAnswer }) {
   const { goTo, open } = useOpenDesign();
   const { design } = school;
   const shown = useRef<HTMLDivElement>(null);
-  useEffect(() => shown.current?.scrollIntoView({ block: "nearest" }), []);
+  useEffect(() => {
+    shown.current?.scrollIntoView({ block: "nearest" });
+  }, []);
   return (
     <div className="mt-2" ref={shown}>
       <h3>{school.name}</h3>
