@@ -19,10 +19,11 @@ from accounts.models import Role
 from grandlarder.api import api
 from jobs.kinds import REHEARSE_DAYS
 from jobs.models import LongJob
+from larder.asks.advisor.advise import advise
 from larder.base.patch import Operation
 from larder.plan.catalogue import Catalogue
 from larder.readers.generic_lists import missing_patch
-from plans.actions import remove_plan, save_changes, step_back
+from plans.actions import newest_bundle, remove_plan, save_changes, step_back
 from plans.models import Kind, Revision
 from stock.actions import add_quick, change_device, hand_over
 from tests.house import PASSWORD, House
@@ -72,6 +73,18 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", PLAN + "/growth"): VIEW,
     ("post", PLAN + "/growth/flash-or-disks"): VIEW,
     ("post", PLAN + "/growth/read"): VIEW,
+    ("post", PLAN + "/advise"): VIEW,
+    ("post", PLAN + "/advise/open"): TECH,
+    ("post", PLAN + "/advise/offered"): VIEW,
+    ("post", PLAN + "/advise/why-not"): VIEW,
+    ("post", PLAN + "/advise/more"): VIEW,
+    ("post", PLAN + "/advise/disagreements"): VIEW,
+    ("post", PLAN + "/advise/prices"): VIEW,
+    ("get", PLAN + "/owner-page.html"): VIEW,
+    ("get", PLAN + "/owner-page.pdf"): VIEW,
+    ("get", PLAN + "/owner-page.md"): VIEW,
+    ("post", STUDIO + "/side-by-side"): VIEW,
+    ("post", STUDIO + "/side-by-side.csv"): VIEW,
     ("post", PLAN + "/new-item"): VIEW,
     ("post", PLAN + "/formats"): VIEW,
     ("post", PLAN + "/find"): VIEW,
@@ -136,6 +149,15 @@ BODIES: dict[str, Any] = {
     PLAN + "/rehearse/helped": {"base": 1, "fails": ["main@11:00"]},
     PLAN + "/rehearse/days": {"base": 1, "days": 2},
     PLAN + "/safeguard": {"base": 1},
+    PLAN + "/advise": {"base": 1},
+    PLAN + "/advise/open": {"base": 1, "key": "{key}", "name": "Opened"},
+    PLAN + "/advise/offered": {"base": 1},
+    PLAN + "/advise/why-not": {"base": 1, "of": "layout:raid6"},
+    PLAN + "/advise/more": {"base": 1},
+    PLAN + "/advise/disagreements": {"base": 1},
+    PLAN + "/advise/prices": {"base": 1},
+    STUDIO + "/side-by-side": {"plans": [{"plan_id": "{plan_id}"}, {"plan_id": "{plan_id}"}]},
+    STUDIO + "/side-by-side.csv": {"plans": [{"plan_id": "{plan_id}"}, {"plan_id": "{plan_id}"}]},
     PLAN + "/growth": {"base": 1},
     PLAN + "/growth/flash-or-disks": {"base": 1},
     PLAN + "/growth/read": {"base": 1, "text": "date,pool,used\n2026-11-02,main,20TB\n"},
@@ -172,6 +194,8 @@ class EveryDoor(TestCase):
         self.job = LongJob.objects.create(
             studio=self.house.studio, plan=self.house.tern, kind=REHEARSE_DAYS, asked={"fails": []}, wanted=2
         )
+        advice = advise(newest_bundle(self.house.scope(VIEW), self.house.halyard.pk)).advice
+        self.key = next(s.design.key for s in advice.schools if s.id == "turnkey-box" and s.design)
         self.device = add_quick(self.house.scope(Role.TECHNICIAN), "4TB hdd loft")[0].id
 
     def knock(self, client: Client, method: str, path: str, studio: str = "slipway-house") -> int:
@@ -180,7 +204,7 @@ class EveryDoor(TestCase):
             file = SimpleUploadedFile("x.json", FILES[path])
             return client.post(url, {"file": file, "material": "Terns"}).status_code
         body = json.dumps(BODIES[path]) if path in BODIES else ""
-        body = body.replace("{plan_id}", str(self.house.tern.pk))
+        body = body.replace("{plan_id}", str(self.house.tern.pk)).replace("{key}", self.key)
         return client.generic(method, url, body, "application/json").status_code
 
     def ready(self, path: str, role: Role) -> None:
@@ -200,7 +224,8 @@ class EveryDoor(TestCase):
 
     def address(self, path: str, studio: str) -> str:
         things = {
-            "plan_id": self.house.tern.pk, "number": 1, "device_id": self.device, "listing": "drives",
+            # Of the two only this one has prices, without which there is nothing to advise.
+            "plan_id": (self.house.halyard if "/advise" in path else self.house.tern).pk, "number": 1, "device_id": self.device, "listing": "drives",
             "job_id": self.job.pk,
         }  # fmt: skip
         return path.format(studio=studio, **things)

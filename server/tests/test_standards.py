@@ -80,8 +80,8 @@ class Standards(PlanCase):
         self.assertEqual(again["number"], 1)
         new = self.client_.post("/plans", {"name": "Skerry"}).json()["document"]
         self.assertEqual([p["amount"] for p in new["catalogue"]["prices"]], ["300.00"])
-        self.client_.save(1, "currency", "USD", plan=self.client_.halyard)
-        taken = self.client_.post(f"{self.client_.halyard}/standards/take", {"base": 2, "part": "catalogue"})
+        self.client_.save(1, "currency", "USD", plan=self.tern)
+        taken = self.client_.post(f"{self.tern}/standards/take", {"base": 2, "part": "catalogue"})
         self.assertEqual(taken.status_code, 422)
         self.assertIn("the currency of the studio's price list", taken.json()["sentence"])
 

@@ -169,6 +169,10 @@ def _pool_with(bundle: Bundle, says: Callable[[Pool], bool]) -> Pool | None:
     return max(fitting, key=lambda pool: sum(pool.drives_bytes), default=None)
 
 
+PAIRS = "raid10"
+"""Mirrors want an even number of drives: one more is bought where it is odd."""
+
+
 def _layout(name: str, says: Callable[[Pool], bool]) -> Change:
     """The largest pool of a kind in another layout."""
 
@@ -179,7 +183,10 @@ def _layout(name: str, says: Callable[[Pool], bool]) -> Change:
         if pool.layout == name:
             return ()
         filesystem = pool.filesystem if pool.filesystem != "cow" else "journal"
-        return set_fields(f"plan/pools/{pool.id}", **layout_fields(pool, name, filesystem))
+        fields = layout_fields(pool, name, filesystem)
+        if name == PAIRS and not pool.mixed_sizes and (pool.drive_count - pool.spares) % 2:
+            fields["drive_count"] = pool.drive_count + 1
+        return set_fields(f"plan/pools/{pool.id}", **fields)
 
     return change
 
@@ -341,7 +348,7 @@ QUESTIONS: tuple[_Question, ...] = (
     _Question(
         "parity-on-flash", "Parity or mirrors on flash?",
         _Half("Parity", "More room from drives that are dear.", _layout("raid5", _is_flash)),
-        _Half("Mirrors", "Quick rebuilds; small writes cost half.", _layout("raid10", _is_flash)),
+        _Half("Mirrors", "Quick rebuilds; small writes cost half.", _layout(PAIRS, _is_flash)),
         _rebuilds,
     ),
     _Question(

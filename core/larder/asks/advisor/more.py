@@ -9,8 +9,10 @@ from typing import NamedTuple
 from larder.base.errors import Refused
 from larder.base.results import Result
 from larder.base.units import TB
+from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.plan.seats import FootageSeat, PhotoSeat
+from larder.stages.costs import CostsResult
 
 from .advise import search_of
 from .field import Spot
@@ -73,10 +75,15 @@ def _told(search: Search, mark: Mark, base: Spot, wish: _Wish) -> MoreOf:
     if spot is None:
         said = f"{wish.words}: nothing in this catalogue does that within the other needs."
         return MoreOf(words=wish.words, five_years=None, capex=None, currency=currency, sentence=said)
-    more = Decimal(repr(round(spot.cost - base.cost, 2))).quantize(Decimal("0.01"))
-    now = there.capex(spot) - search.capex(base)
+    then, today = _judged(there, spot), _judged(search, base)
+    more, now = then.five_years - today.five_years, then.capex - today.capex
     said = f"{wish.words}: {_amount(more, currency)} over five years, {_amount(now, currency)} now."
     return MoreOf(words=wish.words, five_years=more, capex=now, currency=currency, sentence=said)
+
+
+def _judged(search: Search, spot: Spot) -> CostsResult:
+    """What a design costs by the ordinary judgement: the search's own sums are a few cents a ledger apart."""
+    return evaluate(search.plan(spot, search.bundle.plan.name)).costs
 
 
 def _amount(amount: Decimal, currency: str) -> str:
