@@ -65,6 +65,13 @@ LINE = (
 )
 
 
+def compare(page: Page) -> None:
+    """Two of the studio's other plans beside the one that is open."""
+    for name in ("Tern & Tide, one box", "Halyard Street"):
+        page.get_by_label("Another plan").select_option(label=name)
+        page.get_by_role("columnheader", name=name).wait_for()
+
+
 def stages(page: Page) -> None:
     """The stages of the demo plan, each at its strong drawing."""
     page.get_by_role("link", name="Tern & Tide", exact=True).click()
@@ -73,6 +80,11 @@ def stages(page: Page) -> None:
             page.get_by_role("link", name=stage.title).click()
             page.locator('[aria-current="page"]').filter(has_text=stage.title).wait_for()
             page.get_by_role("main").get_by_role("heading").first.wait_for()
+            if stage.id == "school":
+                page.get_by_role("table", name="Designs").wait_for()
+                page.get_by_text("Asking the others what would have to give").wait_for(state="detached")
+            if stage.id == "compare":
+                compare(page)
             if stage.id == "wiring":
                 page.get_by_text("single changes tried").wait_for()
             if stage.id == "growth":
@@ -81,10 +93,6 @@ def stages(page: Page) -> None:
                 page.get_by_role("table", name="Material against losses").wait_for()
             shoot(page, stage.id)
     page.get_by_role("link", name="Tiers").click()
-    page.get_by_text("These drives under every layout").click()
-    page.get_by_role("table", name="Layouts compared").wait_for()
-    page.locator(".answer-column").evaluate("e => e.scrollTo(0, e.scrollHeight)")
-    shoot(page, "layouts")
     page.get_by_role("tab", name="Signal pool").click()
     page.locator("summary").filter(has_text="Volumes").scroll_into_view_if_needed()
     page.get_by_role("button", name="Findings").click()
@@ -92,9 +100,7 @@ def stages(page: Page) -> None:
     page.get_by_role("button", name="Keep them for 14 days").wait_for()  # its remedy has been tried
     shoot(page, "findings")
     page.get_by_role("link", name="Brief").click()
-    page.get_by_role("heading", name="Far away").scroll_into_view_if_needed()
     page.keyboard.press("Escape")
-    shoot(page, "brief-calendar")
     page.get_by_role("heading", name="Asked at once").scroll_into_view_if_needed()
     page.keyboard.press("Control+k")
     page.keyboard.type("colour")

@@ -104,7 +104,7 @@ class Rehearsing(BrowserCase):
 
     def test_what_would_have_helped_is_taken(self) -> None:
         self.open_plan(name="Halyard Street", stage="Rehearsal")
-        row = self.page.get_by_role("row").filter(has_text="Desk switch to the storage at 2.5GbE")
+        row = self.page.get_by_role("row").filter(has_text="Desk switch to Two-bay desktop box at 2.5GbE")
         expect(row).to_contain_text("0 min")
         row.get_by_role("button", name="Take it").click()
         expect(self.page.get_by_text("Nobody sees a frame drop, and every job is in time.")).to_be_visible()

@@ -12,7 +12,8 @@ from django.http import HttpRequest
 from ninja import Router
 from pydantic import BaseModel, Field
 
-from accounts.scope import scope_of
+from accounts.models import Role
+from accounts.scope import NotAllowed, scope_of
 from api.envelope import ERRORS
 from larder.asks.advisor.advise import Advice, advise, opened
 from larder.asks.advisor.more import MoreOf, more_of
@@ -79,6 +80,8 @@ def ask_advice(request: HttpRequest, studio: str, plan_id: UUID, body: AskAdvice
 def open_design(request: HttpRequest, studio: str, plan_id: UUID, body: AskDesign) -> tuple[int, OpenedOut]:
     """Make an ordinary plan of one design."""
     scope = scope_of(request, studio)
+    if not scope.role.may(Role.TECHNICIAN):
+        raise NotAllowed(scope.role, Role.TECHNICIAN)
     bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
     with _searching():
         made = opened(bundle, body.key, body.name)

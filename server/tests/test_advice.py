@@ -49,7 +49,7 @@ class Asked(AdviceCase):
         self.assertEqual(plan["evaluation"]["money"]["spent"], design["measured"]["capex"])
 
     def test_refused_are_keys_and_things_that_are_none(self) -> None:
-        self.assertIn("key", self.refused(self.ask("advise/open", key="nonsense", name="X")))
+        self.assertIn("design cannot be", self.refused(self.ask("advise/open", key="nonsense", name="X")))
         self.assertIn("that is offered", self.refused(self.ask("advise/why-not", of="box:77")))
         viewer = self.house.client(Role.VIEWER)
         body = {"base": 1, "patch": [], "key": "x", "name": "X"}

@@ -34,6 +34,7 @@ KEYS = {
     "fill --capacity 112TB --used 23TB --per-week 590GB --growth 10": "fill_date order_by_date weeks",
     "cost demo/tern-and-tide.json": "currency capex five_years per_raw_tb per_usable_tb per_protected_tb "
     "per_plannable_tb break_even lines",
+    "advise demo/halyard-street.json --max 2": "designs rejected",
 }
 
 

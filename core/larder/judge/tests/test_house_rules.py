@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 from datetime import date
 from typing import Any
 
+from larder.asks.advisor.choices import choices_of
 from larder.asks.rehearsal.drawn_day import drawn_day
 from larder.asks.safeguard import safeguard
 from larder.base.units import GB, TB
@@ -84,6 +85,11 @@ class RulesRule(unittest.TestCase):
             lambda rules, plan=plan: safeguard(plan.model_copy(update={"house_rules": rules}))  # type: ignore[misc]
             for plan in (demo("tern-and-tide"), keyed, batch, stocked({"hours_run": 60_000}))
         ]
+        # What a tape drive and its tapes cost is asked only where an advisor keeps copies on them.
+        tern = demo("tern-and-tide")
+        answers.append(
+            lambda rules: choices_of(tern.model_copy(update={"house_rules": rules}), 20 * TB).keepings
+        )
         rules = HouseRules()
         before = [answer(rules) for answer in answers]
         for name in HouseRules.model_fields:

@@ -1,16 +1,20 @@
 """Bays: the written form, who lies where, what is refused, and the findings with what clears them."""
 
 import unittest
+from datetime import date
 from typing import Any, ClassVar
 
 from hypothesis import given
 from hypothesis import strategies as st
 
+from larder.asks.begin import begun
+from larder.asks.standards import Standards
 from larder.base.errors import Refused, RefusedMany
 from larder.base.units import TB
 from larder.judge.evaluation import evaluate
 from larder.plan.bays import Bay, bays_text, parse_bays
 from larder.plan.bundle import Bundle
+from larder.readers.brief_line import brief_of, understand
 from larder.readers.plan_file import bundle_from
 from larder.tests.plans import cleared, demo, mended, raised
 
@@ -76,7 +80,11 @@ class Front(unittest.TestCase):
         self.assertEqual(sum(bay.drive_bytes for bay in lying), len(lying) * 14 * TB)
 
     def test_without_boxes_nothing_is_said_to_be_unplaced(self) -> None:
-        self.assertEqual(evaluate(demo("halyard-street")).bays.unplaced, {})
+        day = date(2026, 11, 23)
+        plan = begun("Bare", brief_of(understand("2 edit seats play 220 Mb/s", day)), day, Standards())
+        document = plan.document()
+        document["plan"]["pools"] = [demo("halyard-street").document()["plan"]["pools"][0] | {"bays": ""}]
+        self.assertEqual(evaluate(bundle_from(document)).bays.unplaced, {})
 
     def test_bays_that_cannot_be_are_refused_with_what_would_be_right(self) -> None:
         for text, word in (

@@ -7,7 +7,7 @@ type Measured = SideBySide["columns"][number]["measured"];
 /** The four scales of one plan, each with its verdict in words. */
 export function Beams({ measured }: { measured: Measured }) {
   return (
-    <ul className="grid grid-cols-[repeat(auto-fill,minmax(6.4rem,1fr))] gap-x-2 gap-y-1">
+    <ul className="grid max-w-60 grid-cols-[repeat(auto-fill,minmax(6.4rem,1fr))] gap-x-2 gap-y-1">
       {SCALES.map(([id, name]) => {
         const verdict = measured.verdicts[id] ?? "open";
         return (

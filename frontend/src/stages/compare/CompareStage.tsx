@@ -118,9 +118,9 @@ function WhatIfs({
           <label key={key} className="text-sm">
             <span className="flex justify-between gap-3">
               <span>{name}</span>
-              <output>
+              <span>
                 {whatIf[key]} {unit}
-              </output>
+              </span>
             </span>
             <Range
               min={least}

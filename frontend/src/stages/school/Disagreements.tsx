@@ -89,7 +89,7 @@ function OneSide({ side }: { side: Side }) {
       )}
       {mayWrite && side.patch.length > 0 && (
         <Button look="text" onClick={() => session.change(...side.patch)}>
-          Settle it so<span className="sr-only">: {side.name}</span>
+          Settle it so<span className="sr-only"> ({side.name})</span>
         </Button>
       )}
     </div>
