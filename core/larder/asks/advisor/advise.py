@@ -26,7 +26,7 @@ from larder.stages.growth import month_of
 from .by_hand import far_seats, from_elsewhere, line_misses, paired_portables, people
 from .design import DESIGN_ACCEPTED, design_from, key_of
 from .field import Spot
-from .needs import WORDS, Mark, Miss, NeedId, misses_of
+from .needs import NEED_IDS, WORDS, Mark, Miss, NeedId, misses_of
 from .schools import SCHOOLS, School, school_of
 from .search import Search
 from .thin import thinned
@@ -345,12 +345,35 @@ class Advisor:
                 f"misses the one ({by_one}) or the other ({by_other})."
             )
         if told:
-            return f"{_capital(WORDS[told[0][0]])} stands in the way by itself: {told[0][1]}."
+            return self._stands_alone(*told[0])
         nearest = self.search.nearest(self.tight)
         if nearest is None:
             return "Nothing can be built from this catalogue."
         misses = self.told_at(nearest.spot, self.tight).misses
-        return "Even the nearest design misses " + "; and ".join(miss.words for miss in misses[:3]) + "."
+        said = "; and ".join(miss.words for miss in misses[:3])
+        needs = [*dict.fromkeys([*(miss.need for miss in misses), "space"])]
+        match self.search.cannot_hold(self.tight, needs):
+            case (one, other):
+                both = (
+                    f"{_capital(WORDS[one])} and {WORDS[other]} cannot both hold, whatever else is given up"
+                )
+            case (one,):
+                both = f"{_capital(WORDS[one])} cannot hold, {GIVING}"
+            case _:
+                both = "No two needs are to blame"
+        return f"{both}. The nearest of all misses: {said}."
+
+    def _stands_alone(self, need: NeedId, words: str) -> str:
+        """One need that alone would have to give: beside one that it cannot hold with, or by itself."""
+        held = ((other, self.search.cannot_hold(self.tight, (need, other))) for other in NEED_IDS)
+        partner = next((other for other, kept in held if other != need and len(kept) > 1), None)
+        if partner is None:
+            return f"{_capital(WORDS[need])} stands in the way by itself: {words}."
+        both = f"{_capital(WORDS[need])} and {WORDS[partner]} cannot both hold, {GIVING}"
+        return f"{both}. What keeps to all else: {words}."
+
+
+GIVING = "whatever else gives but the rule for copies"
 
 
 def _unpriced(bundle: Bundle) -> list[str]:

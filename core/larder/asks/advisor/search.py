@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from copy import copy
 from decimal import Decimal
 from itertools import combinations
@@ -104,6 +104,18 @@ class Search:
         """For each need that alone stands in the way: the design that misses only that, and by how much."""
         found = {need: self._near(mark, None, frozenset({need})) for need in LET_GO_FIRST}
         return {need: near for need, near in found.items() if near is not None}
+
+    def cannot_hold(self, mark: Mark, needs: Sequence[NeedId]) -> tuple[NeedId, ...]:
+        """One of ``needs``, or two, that no design keeps to, whatever else is let go; else nothing.
+
+        But for the rule of copies, where some way of keeping them meets it.
+        """
+        for count in (1, 2):
+            for kept in combinations(needs, count):
+                let_go = frozenset(LET_GO_FIRST) - set(kept)
+                if not any(cheapest(of, at, asked) for at, of, asked in self._asked(mark, None, let_go)):
+                    return kept
+        return ()
 
     def _near(self, mark: Mark, school: School | None, let_go: frozenset[NeedId]) -> Near | None:
         found = [nearest(of, at, asked) for at, of, asked in self._asked(mark, school, let_go)]

@@ -222,6 +222,14 @@ class KnownBriefs(unittest.TestCase):
         self.assertIn("the budget", advice.conflict.lower())
         self.assertRegex(advice.conflict, r"\d")
 
+    def test_two_needs_that_no_design_keeps_to_are_named_together(self) -> None:
+        plan = asked("200 TB today, quiet, 9000 EUR, 2 edit seats play 220 Mb/s")
+        search = Search(plan)
+        mark = search.marks[-1]
+        self.assertEqual(search.cannot_hold(mark, ("space", "budget")), ("space", "budget"))
+        self.assertEqual(search.cannot_hold(mark, ("space", "speed")), ())
+        self.assertIn("Space until the horizon and the budget cannot both hold", advise(plan).advice.conflict)
+
     def test_today_says_when_it_is_to_be_changed(self) -> None:
         standing = standing_of(demo("tern-and-tide"), Mark(1.0, 1000))
         assert standing is not None
