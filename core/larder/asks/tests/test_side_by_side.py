@@ -13,6 +13,7 @@ from larder.base.errors import Refused
 from larder.base.patch import apply_patch
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
+from larder.plan.formats import ClassFormat, ComputedFormat
 from larder.readers.brief_line import brief_of, understand
 from larder.readers.plan_file import bundle_from
 from larder.tests.plans import demo
@@ -59,6 +60,19 @@ class Compared(unittest.TestCase):
             for asked in (plan, asked_anew(plan, WhatIf(rate_percent=200)))
         )
         self.assertLess(after, before)
+
+    def test_every_kind_of_footage_that_has_a_rate_is_heavier(self) -> None:
+        plan = demo("tern-and-tide")
+        then = asked_anew(plan, WhatIf(rate_percent=150)).catalogue.formats
+        kinds = set()
+        for before, after in zip(plan.catalogue.formats, then, strict=True):
+            if isinstance(before, ClassFormat) and isinstance(after, ClassFormat):
+                self.assertAlmostEqual(after.bytes_per_s, before.bytes_per_s * 1.5)
+                kinds.add("class")
+            elif isinstance(before, ComputedFormat) and isinstance(after, ComputedFormat):
+                self.assertAlmostEqual(after.ratio, max(before.ratio / 1.5, 1.0))
+                kinds.add("computed")
+        self.assertEqual(kinds, {"class", "computed"})
 
     def test_more_people_and_more_growth_never_leave_more_over(self) -> None:
         plan = demo("tern-and-tide")
