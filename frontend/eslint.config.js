@@ -20,6 +20,7 @@ export default tseslint.config(
           Button: "button",
           Input: "input",
           Checkbox: "input",
+          Range: "input",
           Radio: "input",
           Select: "select",
           Table: "table",
