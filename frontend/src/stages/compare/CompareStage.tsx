@@ -115,21 +115,22 @@ function WhatIfs({
     <Fieldset legend="What if, for all of them">
       <div className="flex flex-wrap items-end gap-4">
         {SLIDERS.map(({ key, name, least, most, step, unit }) => (
-          <label key={key} className="text-sm">
-            <span className="flex justify-between gap-3">
+          <div key={key} className="text-sm">
+            <label htmlFor={`what-if-${key}`} className="flex justify-between gap-3">
               <span>{name}</span>
               <span>
                 {whatIf[key]} {unit}
               </span>
-            </span>
+            </label>
             <Range
+              id={`what-if-${key}`}
               min={least}
               max={most}
               step={step}
               value={whatIf[key]}
               onChange={(event) => set({ ...whatIf, [key]: Number(event.target.value) })}
             />
-          </label>
+          </div>
         ))}
         {isChanged && (
           <Button look="text" onClick={() => set(AS_IT_IS)}>
