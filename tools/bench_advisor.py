@@ -8,6 +8,7 @@ from statistics import median
 
 import numpy as np
 
+from bench_core import seconds
 from larder.asks.advisor.advise import advise, search_of
 from larder.base.memo import forget_all
 from larder.laws.front import Halves, Wanted, cheapest_pair, front_of_pairs
@@ -58,15 +59,9 @@ def crossed(each: int, repeats: int) -> tuple[list[float], float]:
     """(milliseconds of the exact front of ``each`` × ``each`` candidates, those of an object for each)."""
     rng = np.random.default_rng(18)
     a, b = halves(rng, each), halves(rng, each)
-    times = []
-    for _ in range(repeats):
-        began = time.perf_counter()
-        front_of_pairs(a, b, LOOSE)
-        times.append(_ms(began))
+    times = [seconds(lambda: front_of_pairs(a, b, LOOSE)) * 1000 for _ in range(repeats)]
     few = np.arange(APART)
-    began = time.perf_counter()
-    _apart(a.at(few), b.at(few), LOOSE)
-    return times, _ms(began) * (each / APART) ** 2
+    return times, seconds(lambda: _apart(a.at(few), b.at(few), LOOSE)) * 1000 * (each / APART) ** 2
 
 
 def cheapest() -> tuple[list[float], list[float]]:
@@ -96,8 +91,6 @@ def first_advice(bundle: Bundle) -> tuple[list[float], float]:
         forget_all()
         search_of.cache_clear()
         advise.cache_clear()
-        began = time.perf_counter()
-        advise(bundle, losers=losers)
-        return _ms(began)
+        return seconds(lambda: advise(bundle, losers=losers)) * 1000
 
     return [cold(losers=False) for _ in range(3)], median(cold(losers=True) for _ in range(3))

@@ -8,6 +8,7 @@ from argparse import ArgumentParser, Namespace
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
 from fractions import Fraction
 from pathlib import Path
@@ -34,6 +35,14 @@ class Answer:
     help: str
     add_arguments: Callable[[ArgumentParser], None]
     run: Callable[[Namespace], JsonObject]
+
+
+def day_or_today(typed: str) -> date:
+    """The day that was said with ``--on``, or today."""
+    try:
+        return date.fromisoformat(typed) if typed else date.today()  # noqa: DTZ011
+    except ValueError:
+        raise Refused("on", typed, "a day such as 2026-11-26") from None
 
 
 def whole(text: str, field: str, lowest: int, highest: int) -> int:

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from threading import Lock
-from typing import Annotated
+from typing import Annotated, TypeVar
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -27,6 +26,7 @@ from .asked import PLAN, asked_bundle
 from .schemas import Ask, PatchOut
 
 router = Router(tags=["plans"], by_alias=True)
+T = TypeVar("T")
 _one_at_a_time = Lock()
 """A search takes seconds of a processor: whoever asks the same next finds it done."""
 
@@ -57,23 +57,20 @@ class OpenedOut(BaseModel):
     name: str
 
 
-@contextmanager
-def _searching() -> Iterator[None]:
+def _searched(
+    request: HttpRequest, studio: str, plan_id: UUID, body: Ask, answer: Callable[[Bundle], T]
+) -> T:
+    """What the advisor answers about what was asked; what was accepted there makes no other search."""
+    bundle = asked_bundle(request, studio, plan_id, body)
+    bundle = bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"acceptances": ()})})
     with _one_at_a_time:
-        yield
-
-
-def _as_saved(bundle: Bundle) -> Bundle:
-    """What is only written and accepted makes no other advice: the same search serves."""
-    return bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"acceptances": ()})})
+        return answer(bundle)
 
 
 @router.post(f"{PLAN}/advise", response={200: Advice, **ERRORS}, operation_id="advise")
 def ask_advice(request: HttpRequest, studio: str, plan_id: UUID, body: AskAdvice) -> Advice:
     """The best design of each school for the brief of what was asked, and the few worth a thought."""
-    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
-    with _searching():
-        return advise(bundle, losers=body.losers).advice
+    return _searched(request, studio, plan_id, body, lambda b: advise(b, losers=body.losers).advice)
 
 
 @router.post(f"{PLAN}/advise/open", response={201: OpenedOut, **ERRORS}, operation_id="open_design")
@@ -82,9 +79,7 @@ def open_design(request: HttpRequest, studio: str, plan_id: UUID, body: AskDesig
     scope = scope_of(request, studio)
     if not scope.role.may(Role.TECHNICIAN):
         raise NotAllowed(scope.role, Role.TECHNICIAN)
-    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
-    with _searching():
-        made = opened(bundle, body.key, body.name)
+    made = _searched(request, studio, plan_id, body, lambda b: opened(b, body.key, body.name))
     plan = actions.create_plan(scope, made)
     return 201, OpenedOut(id=plan.pk, name=plan.name)
 
@@ -92,25 +87,19 @@ def open_design(request: HttpRequest, studio: str, plan_id: UUID, body: AskDesig
 @router.post(f"{PLAN}/advise/offered", response={200: list[Offered], **ERRORS}, operation_id="list_offered")
 def ask_offered(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[Offered]:
     """What one may point at: layouts, boxes, drives, networks."""
-    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
-    with _searching():
-        return list(offered(bundle))
+    return list(_searched(request, studio, plan_id, body, offered))
 
 
 @router.post(f"{PLAN}/advise/why-not", response={200: WhyNot, **ERRORS}, operation_id="ask_why_not")
 def ask_why_not(request: HttpRequest, studio: str, plan_id: UUID, body: AskWhyNot) -> WhyNot:
     """What comes of using whatever is pointed at."""
-    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
-    with _searching():
-        return why_not(bundle, body.of)
+    return _searched(request, studio, plan_id, body, lambda b: why_not(b, body.of))
 
 
 @router.post(f"{PLAN}/advise/more", response={200: list[MoreOf], **ERRORS}, operation_id="ask_more")
 def ask_more(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[MoreOf]:
     """What a little more of space, people, safety, quiet or money would cost."""
-    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
-    with _searching():
-        return list(more_of(bundle))
+    return list(_searched(request, studio, plan_id, body, more_of))
 
 
 @router.post(
@@ -120,9 +109,7 @@ def ask_more(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> lis
 )
 def ask_disagreements(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[Disagreement]:
     """Where practitioners disagree, with the numbers of what was asked on both sides."""
-    bundle = _as_saved(asked_bundle(request, studio, plan_id, body))
-    with _searching():
-        return list(disagreements_of(bundle))
+    return list(_searched(request, studio, plan_id, body, disagreements_of))
 
 
 @router.post(f"{PLAN}/advise/prices", response={200: PatchOut, **ERRORS}, operation_id="ask_usual_prices")

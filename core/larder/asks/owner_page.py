@@ -8,6 +8,7 @@ from datetime import date
 from decimal import Decimal
 
 from larder.base.results import Result
+from larder.base.units import day_text
 from larder.judge.evaluation import Evaluation, evaluate
 from larder.judge.scales import Scale, Verdict
 from larder.plan.bundle import Bundle
@@ -15,7 +16,7 @@ from larder.plan.cautions import CAUTIONS
 from larder.stages.costs import CostMonth
 from larder.stages.growth import GrowthPoint, StepResult, TierGrowth
 
-from .side_by_side import Measured, measured_of, reasons_of, words_of_boxes, words_of_pool
+from .side_by_side import Measured, measured_of, names_of_boxes, reasons_of, words_of_pool
 
 
 class PageRow(Result):
@@ -121,7 +122,7 @@ def _what(bundle: Bundle, told: Evaluation) -> Iterator[PageRow]:
     for pool in plan.pools:
         yield PageRow(what=pool.name, said=words_of_pool(pool))
     if plan.boxes:
-        yield PageRow(what="Boxes", said=words_of_boxes(bundle))
+        yield PageRow(what="Boxes", said="; ".join(names_of_boxes(bundle)))
     switches = [
         f"{switch.name}, {switch.ports.replace(' ', ' and ').replace('x', ' × ')}"
         for switch in plan.wiring.switches
@@ -174,25 +175,21 @@ def _dates(told: Evaluation) -> Iterator[str]:
                 seen.add(step.id)
                 yield _step(step, told.costs.currency)
         if not tier.steps and tier.order_by is not None:
-            yield _order(tier)
+            yield _order(tier, tier.order_by)
 
 
 def _step(step: StepResult, currency: str) -> str:
     price = f", {_money(step.price, currency)}" if step.price is not None else ", without a price yet"
     if step.why_not:
         return f"{step.name}{price}: {_small(step.why_not)}"
-    when = f"order by {_day(step.order_by)}" if step.order_by else "not needed within what is reckoned"
+    when = f"order by {day_text(step.order_by)}" if step.order_by else "not needed within what is reckoned"
     late = ", which has passed" if step.is_late else ""
     return f"{step.name}{price}: {when}{late}."
 
 
-def _order(tier: TierGrowth) -> str:
+def _order(tier: TierGrowth, by: date) -> str:
     late = ", which has passed" if tier.is_late else ""
-    return f"{tier.name}: more is to be ordered by {_day(tier.order_by)}{late}."
-
-
-def _day(day: date | None) -> str:
-    return f"{day.day} {day:%B %Y}" if day else ""
+    return f"{tier.name}: more is to be ordered by {day_text(by)}{late}."
 
 
 def _money(amount: Decimal, currency: str) -> str:
@@ -222,7 +219,14 @@ _SPECIAL = re.compile(r"([\\`*_{}\[\]<>|#])")
 
 def as_markdown(page: OwnerPage) -> str:
     """The page as Markdown: nothing that somebody named a pool can become a mark of it."""
-    lines = [f"# {_plain(page.name)}", "", f"As of {_day(page.written_on)}.", "", _plain(page.sentence), ""]
+    lines = [
+        f"# {_plain(page.name)}",
+        "",
+        f"As of {day_text(page.written_on)}.",
+        "",
+        _plain(page.sentence),
+        "",
+    ]
     lines += ["| Scale | Verdict | By what |", "|---|---|---|"]
     lines += [f"| {s.name} | {SAID[s.verdict]} | {_plain(s.because)} |" for s in page.scales]
     for section in page.sections:

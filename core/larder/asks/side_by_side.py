@@ -119,10 +119,10 @@ def reasons_of(bundle: Bundle, measured: Measured) -> Iterator[str]:
     )
 
 
-def words_of_boxes(bundle: Bundle) -> str:
+def names_of_boxes(bundle: Bundle) -> tuple[str, ...]:
     """The boxes of a plan by what they are, as the catalogue calls them."""
     names = {model.id: model.name for model in bundle.catalogue.boxes}
-    return "; ".join(names.get(box.model_id, box.name) for box in bundle.plan.boxes)
+    return tuple(names.get(box.model_id, box.name) for box in bundle.plan.boxes)
 
 
 MOST_PLANS = 4
@@ -376,7 +376,7 @@ def _against(measure: _Measure, first: float | None, value: float | None) -> str
 def _in_words(bundles: Sequence[Bundle]) -> Iterator[tuple[str, str, list[str]]]:
     """What cannot be measured: pools, boxes, how copies are kept."""
     yield "pools", "Pools", ["; ".join(map(words_of_pool, b.plan.pools)) or "none" for b in bundles]
-    yield "boxes", "Boxes", [words_of_boxes(b) or "none" for b in bundles]
+    yield "boxes", "Boxes", ["; ".join(names_of_boxes(b)) or "none" for b in bundles]
     yield (
         "copies",
         "Copies",

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable
+from datetime import date
 from decimal import Decimal
 from fractions import Fraction
 
@@ -172,3 +173,8 @@ def parse_per_bit(text: str, field: str = "unrecoverable read errors") -> float:
     if not 0 <= value < 1:
         raise Refused(field, text, "errors per bit read from 0 to below 1, such as 1e-15")
     return value
+
+
+def day_text(day: date) -> str:
+    """A day as one writes it."""
+    return f"{day.day} {day:%B} {day.year}"

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from argparse import ArgumentParser, Namespace
-from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -19,7 +18,7 @@ from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.brief_line import BriefFile, brief_of, understand
 from larder.readers.plan_file import LARGEST_BUNDLE_BYTES, read_bundle
-from larder_cli.arguments import Answer, JsonObject, opened, whole
+from larder_cli.arguments import Answer, JsonObject, day_or_today, opened, whole
 
 ACCEPTED = "a brief in one line, or the path of a brief or a plan file"
 
@@ -58,7 +57,7 @@ def run(options: Namespace) -> JsonObject:
 
 
 def _bundle(options: Namespace) -> Bundle:
-    text, day = options.brief, _day(options.on)
+    text, day = options.brief, day_or_today(options.on)
     if not text.strip():
         raise Refused("brief", text, ACCEPTED)
     if not text.endswith(".json"):
@@ -83,13 +82,6 @@ def _object(raw: bytes, path: str) -> dict[str, Any]:
     if not isinstance(document, dict):
         raise Refused("brief", f"{path} (no JSON object)", ACCEPTED)
     return document
-
-
-def _day(typed: str) -> date:
-    try:
-        return date.fromisoformat(typed) if typed else date.today()  # noqa: DTZ011
-    except ValueError:
-        raise Refused("on", typed, "a day such as 2026-11-26") from None
 
 
 def _design(advised: Advised, design: DesignTold) -> JsonObject:

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from argparse import ArgumentParser, Namespace
-from datetime import date
 
 from larder.base.errors import Refused
 from larder.readers.brief_line import brief_of, understand
-from larder_cli.arguments import Answer, JsonObject
+from larder_cli.arguments import Answer, JsonObject, day_or_today
 
 
 def add_arguments(sub: ArgumentParser) -> None:
@@ -20,7 +19,7 @@ def add_arguments(sub: ArgumentParser) -> None:
 
 def run(options: Namespace) -> JsonObject:
     """The brief, and what each part of the line was taken as."""
-    line = understand(options.line, _day(options.on))
+    line = understand(options.line, day_or_today(options.on))
     if not line.understood or not options.line.strip():
         raise Refused(
             "brief", options.line, "a line about people, footage, hours, what is kept, money or the room"
@@ -31,13 +30,6 @@ def run(options: Namespace) -> JsonObject:
         for part in line.understood
     ]
     return {"brief": brief.model_dump(mode="json"), "understood": parts}
-
-
-def _day(typed: str) -> date:
-    try:
-        return date.fromisoformat(typed) if typed else date.today()  # noqa: DTZ011
-    except ValueError:
-        raise Refused("on", typed, "a day such as 2026-11-26") from None
 
 
 ANSWER = Answer("A brief as people say it, in one line.", add_arguments, run)

@@ -12,6 +12,7 @@ from django.template import Context, Engine
 from django.utils.safestring import SafeString, mark_safe
 
 from larder.asks.owner_page import SAID, OwnerPage
+from larder.base.units import day_text
 
 from . import drawings
 
@@ -52,7 +53,7 @@ def html_of(page: OwnerPage, studio: str) -> str:
                     "page": page,
                     "studio": studio,
                     "style": _style(),
-                    "day": f"{page.written_on.day} {page.written_on:%B %Y}",
+                    "day": day_text(page.written_on),
                     "scales": [
                         {**scale.model_dump(), "said": SAID[scale.verdict], "beam": drawings.beam(scale)}
                         for scale in page.scales

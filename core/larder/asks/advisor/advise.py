@@ -13,11 +13,11 @@ from typing import Literal
 
 import numpy as np
 
-from larder.asks.side_by_side import Measured, measured_of, reasons_of, words_of_pool
+from larder.asks.side_by_side import Measured, measured_of, names_of_boxes, reasons_of, words_of_pool
 from larder.base.errors import Refused
 from larder.base.memo import kept_aside
 from larder.base.results import Result
-from larder.base.units import size_text
+from larder.base.units import TB, size_text
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
@@ -35,12 +35,6 @@ MOST_DESIGNS = 7
 TRIES = 8
 """Designs that are judged for one place before the next best is given up."""
 LETTERS = "ABCDEFG"
-CACHE_WORDS = {
-    "read": "flash cache that keeps what is played",
-    "write-through": "flash cache that writes through",
-    "write-back": "flash cache, mirrored, that writes back",
-    "staging": "staging flash, mirrored",
-}
 CACHE_WORDS = {
     "read": "flash cache that keeps what is played",
     "write-through": "flash cache that writes through",
@@ -200,14 +194,12 @@ class Advisor:
             for cache in plan.caches
         )
         pools = tuple(words_of_pool(pool) for pool in plan.pools)
-        classes = {model.id: model.name for model in bundle.catalogue.boxes}
-        boxes = tuple(classes.get(box.model_id, box.name) for box in plan.boxes)
         return DesignTold(
             key=key,
             letter=letter,
             school_id=school_id,
             title="; ".join((*pools, *flash)),
-            parts=(*pools, *flash, *boxes, *besides),
+            parts=(*pools, *flash, *names_of_boxes(bundle), *besides),
             measured=(measured := measured_of(bundle, evaluation)),
             misses=misses_of(bundle, evaluation, mark),
             why=tuple(reasons_of(bundle, measured)),
@@ -354,14 +346,16 @@ class Advisor:
         needs = [*dict.fromkeys([*(miss.need for miss in misses), "space"])]
         match self.search.cannot_hold(self.tight, needs):
             case (one, other):
-                both = (
-                    f"{_capital(WORDS[one])} and {WORDS[other]} cannot both hold, whatever else is given up"
-                )
+                both = self._both(one, other)
             case (one,):
                 both = f"{_capital(WORDS[one])} cannot hold, {GIVING}"
             case _:
                 both = "No two needs are to blame"
         return f"{both}. The nearest of all misses: {said}."
+
+    @staticmethod
+    def _both(one: NeedId, other: NeedId) -> str:
+        return f"{_capital(WORDS[one])} and {WORDS[other]} cannot both hold, {GIVING}"
 
     def _stands_alone(self, need: NeedId, words: str) -> str:
         """One need that alone would have to give: beside one that it cannot hold with, or by itself."""
@@ -369,8 +363,7 @@ class Advisor:
         partner = next((other for other, kept in held if other != need and len(kept) > 1), None)
         if partner is None:
             return f"{_capital(WORDS[need])} stands in the way by itself: {words}."
-        both = f"{_capital(WORDS[need])} and {WORDS[partner]} cannot both hold, {GIVING}"
-        return f"{both}. What keeps to all else: {words}."
+        return f"{self._both(need, partner)}. What keeps to all else: {words}."
 
 
 GIVING = "whatever else gives but the rule for copies"
@@ -424,7 +417,7 @@ def gap_between(before: DesignTold, told: DesignTold, named: str = "") -> str:
     a, b = before.measured, told.measured
     gained = []
     if b.plannable_bytes > a.plannable_bytes * 1.02:
-        gained.append(f"{(b.plannable_bytes - a.plannable_bytes) / 1e12:.0f} TB more")
+        gained.append(f"{(b.plannable_bytes - a.plannable_bytes) / TB:.0f} TB more")
     if (b.speed_ratio or 0) > (a.speed_ratio or 0) * 1.02:
         gained.append(f"×{b.speed_ratio:.2f} instead of ×{a.speed_ratio:.2f}")
     if (b.one_in_years or 0) > (a.one_in_years or 0) * 3:

@@ -17,6 +17,7 @@ from pydantic import ValidationError
 
 from larder.base.errors import Refused
 from larder.base.problems import refusals
+from larder.base.units import day_text
 from larder.plan.brief import Shoot
 from larder.plan.formats import Format, rates_of
 from larder.plan.new_item import fresh_id
@@ -27,7 +28,7 @@ from .reading import Reading
 from .said import BriefFile, BriefLine, Understood, Unknown, assumed
 from .tokens import LONGEST_LINE, Token, tokens_of
 from .topics import TOPICS, Weekly, months_on, strange, weekly
-from .words import count_of, day_text, is_strange, names_people, no_word, size_text
+from .words import count_of, is_strange, names_people, no_word, size_text
 
 YEARS_AHEAD = 3
 MOST_HOURS_A_WEEK = 10_000

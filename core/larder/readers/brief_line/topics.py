@@ -12,7 +12,7 @@ from decimal import Decimal
 from itertools import pairwise
 
 from larder.base.fields import LATEST
-from larder.base.units import DAYS_A_YEAR, MBIT
+from larder.base.units import DAYS_A_YEAR, MBIT, day_text
 from larder.plan.house_rules import HouseRules
 
 from .footage import Footage, footage_in
@@ -29,7 +29,6 @@ from .words import (
     ROLES,
     WEEKLY_KINDS,
     count_of,
-    day_text,
     is_strange,
     names_people,
     no_word,

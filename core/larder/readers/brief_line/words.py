@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import difflib
-from datetime import date
 
 from .tokens import NUMBER_WORDS, Token
 
@@ -168,11 +167,6 @@ def no_word(token: Token, of: str = "brief") -> str:
     near = difflib.get_close_matches(token.word, _KNOWN, 1, 0.75) if len(token.word) > 4 else []
     hint = f"Did you mean “{near[0]}”?" if near else f"Say {TOPICS}."
     return f"{said} is no word of a {of}. {hint}"
-
-
-def day_text(day: date) -> str:
-    """A day as one writes it."""
-    return f"{day.day} {day:%B} {day.year}"
 
 
 def size_text(size_bytes: float) -> str:
