@@ -15,10 +15,10 @@ from ninja.security import django_auth
 import plans.models
 import stock.models
 from accounts.router import router as accounts
+from advice.router import router as advice
 from api import errors
 from jobs.router import router as jobs_of
 from larder.base.guard import Wanted, guarded_json
-from plans.advice import router as advice
 from plans.catalogue_router import router as catalogue
 from plans.comparing import router as comparing
 from plans.paper_router import router as paper

@@ -13,7 +13,7 @@ from larder.base.errors import Refused
 from plans.actions import audit
 from plans.models import Plan
 
-from .kinds import KINDS, Json
+from .kinds import AWAITED, KINDS, Json
 from .models import OPEN, LongJob, Status
 from .tasks import defer_slices
 
@@ -32,14 +32,23 @@ def job_in(scope: Scope, job_id: UUID, *, lock: bool = False) -> LongJob:
 
 @needs(Role.TECHNICIAN)
 def begin_job(scope: Scope, plan: Plan, kind: str, asked: Json, wanted: int) -> LongJob:
-    """Queue a job. Its first part is worked out at once, so that what is refused is refused now.
+    """Queue a job. What is refused is refused now: it is checked, or its first part is worked out.
 
     Raises :class:`Refused` also where the studio has enough open already.
     """
-    KINDS[kind](asked).part(0)
+    work = KINDS[kind](asked)
+    if work.check is None:
+        work.part(0)
+    else:
+        work.check()
+    if kind in AWAITED:
+        # Whoever asks anew has no more use for what was asked before.
+        LongJob.objects.filter(studio=scope.studio, plan=plan, kind=kind, status__in=OPEN).update(
+            status=Status.CANCELLED, ended_at=timezone.now()
+        )
     if LongJob.objects.filter(studio=scope.studio, status__in=OPEN).count() >= MOST_OPEN:
         raise Refused(
-            "days", f"a job beside {MOST_OPEN} others", "one when another has ended or was cancelled"
+            "job", f"a job beside {MOST_OPEN} others", "one when another has ended or was cancelled"
         )
     old = LongJob.objects.filter(studio=scope.studio, plan=plan, kind=kind).exclude(status__in=OPEN)
     LongJob.objects.filter(pk__in=[each.pk for each in old[KEPT - 1 :]]).delete()

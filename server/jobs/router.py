@@ -12,6 +12,10 @@ from pydantic import BaseModel, Field
 
 from accounts.scope import scope_of
 from api.envelope import ERRORS
+from larder.asks.advisor.advise import AdviceInParts, AdvicePart
+from larder.asks.advisor.answers import Advice
+from larder.asks.advisor.more import MoreOf
+from larder.asks.advisor.why_not import WhyNot
 from larder.asks.rehearsal.many_days import MOST_DAYS, RehearsedDays
 from larder.asks.safeguard import GROUPS_A_PART, Lifetimes
 from plans.actions import plan_in
@@ -19,7 +23,7 @@ from plans.asked import PLAN, STUDIO, asked_in
 from plans.schemas import Ask, AskDay
 
 from . import actions
-from .kinds import LIFETIMES, REHEARSE_DAYS
+from .kinds import ADVICE, LIFETIMES, MORE, REHEARSE_DAYS, WHY_NOT
 from .models import LongJob, Status
 
 router = Router(tags=["jobs"], by_alias=True)
@@ -45,7 +49,8 @@ class AskLifetimes(Ask):
 class JobOut(BaseModel):
     """A job: how far it is, what it was asked about, and what it came to once all of it is done.
 
-    Of drawn days ``fails`` is what broke in them; of lifetimes ``pool_id`` is whose.
+    Of drawn days ``fails`` is what broke in them; of lifetimes ``pool_id`` is whose. Advice is told as far as
+    it has come.
     """
 
     id: UUID
@@ -59,10 +64,24 @@ class JobOut(BaseModel):
     asked_at: datetime
     days: RehearsedDays | None
     lifetimes: Lifetimes | None
+    advice: Advice | None
+    more: list[MoreOf] | None
+    why_not: WhyNot | None
 
 
-def _told(job: LongJob) -> JobOut:
+def _advice_so_far(job: LongJob) -> Advice | None:
+    parts = list(job.parts.values_list("seed", "told"))
+    if not parts or parts[0][0]:
+        return None
+    return AdviceInParts.summed(AdvicePart.model_validate(told) for _, told in parts)
+
+
+def told_of(job: LongJob) -> JobOut:
+    """A job as it stands."""
     came = job.result if job.result is not None else {}
+    advice = None
+    if job.kind == ADVICE:
+        advice = Advice.model_validate(came) if came else _advice_so_far(job)
     return JobOut(
         id=job.pk,
         kind=job.kind,
@@ -75,13 +94,16 @@ def _told(job: LongJob) -> JobOut:
         asked_at=job.asked_at,
         days=RehearsedDays.model_validate(came) if came and job.kind == REHEARSE_DAYS else None,
         lifetimes=Lifetimes.model_validate(came) if came and job.kind == LIFETIMES else None,
+        advice=advice,
+        more=came["told"] if came and job.kind == MORE else None,
+        why_not=WhyNot.model_validate(came) if came and job.kind == WHY_NOT else None,
     )
 
 
 def _newest(request: HttpRequest, studio: str, plan_id: UUID, kind: str) -> list[JobOut]:
     plan = plan_in(scope_of(request, studio), plan_id)
     jobs = LongJob.objects.filter(plan=plan, studio=plan.studio_id, kind=kind)
-    return [_told(job) for job in jobs[:NEWEST]]
+    return [told_of(job) for job in jobs[:NEWEST]]
 
 
 @router.post(f"{PLAN}/rehearse/days", response={200: JobOut, **ERRORS}, operation_id="rehearse_days")
@@ -90,7 +112,7 @@ def rehearse_days(request: HttpRequest, studio: str, plan_id: UUID, body: AskDay
     scope = scope_of(request, studio)
     plan, bundle = asked_in(scope, plan_id, body)
     asked = {"document": bundle.document(), "fails": body.fails, "seed": body.seed}
-    return _told(actions.begin_job(scope, plan, REHEARSE_DAYS, asked, body.days))
+    return told_of(actions.begin_job(scope, plan, REHEARSE_DAYS, asked, body.days))
 
 
 @router.get(f"{PLAN}/rehearse/days", response={200: list[JobOut], **ERRORS}, operation_id="list_days")
@@ -106,7 +128,7 @@ def live_through(request: HttpRequest, studio: str, plan_id: UUID, body: AskLife
     plan, bundle = asked_in(scope, plan_id, body)
     asked = {"document": bundle.document(), "pool_id": body.pool_id, "seed": body.seed}
     wanted = body.million_years * 1_000_000 // GROUPS_A_PART
-    return _told(actions.begin_job(scope, plan, LIFETIMES, asked, wanted))
+    return told_of(actions.begin_job(scope, plan, LIFETIMES, asked, wanted))
 
 
 @router.get(
@@ -120,16 +142,16 @@ def list_lifetimes(request: HttpRequest, studio: str, plan_id: UUID) -> list[Job
 @router.get(JOB, response={200: JobOut, **ERRORS}, operation_id="get_job")
 def get_job(request: HttpRequest, studio: str, job_id: UUID) -> JobOut:
     """How a job stands."""
-    return _told(actions.job_in(scope_of(request, studio), job_id))
+    return told_of(actions.job_in(scope_of(request, studio), job_id))
 
 
 @router.post(f"{JOB}/cancel", response={200: JobOut, **ERRORS}, operation_id="cancel_job")
 def cancel_job(request: HttpRequest, studio: str, job_id: UUID) -> JobOut:
     """End a job; what is done of it stays."""
-    return _told(actions.cancel_job(scope_of(request, studio), job_id))
+    return told_of(actions.cancel_job(scope_of(request, studio), job_id))
 
 
 @router.post(f"{JOB}/retry", response={200: JobOut, **ERRORS}, operation_id="retry_job")
 def retry_job(request: HttpRequest, studio: str, job_id: UUID) -> JobOut:
     """Go on with a job that was cancelled or failed."""
-    return _told(actions.retry_job(scope_of(request, studio), job_id))
+    return told_of(actions.retry_job(scope_of(request, studio), job_id))

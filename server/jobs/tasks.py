@@ -17,7 +17,7 @@ from procrastinate.contrib.django import app
 
 from larder.base.errors import LarderError
 
-from .kinds import KINDS, Work
+from .kinds import AWAITED, KINDS, Work
 from .models import OPEN, JobPart, LongJob, Status
 
 log = logging.getLogger("larder")
@@ -30,9 +30,10 @@ MOST_TRIES = 3
 
 
 def defer_slices(job: LongJob) -> None:
-    """Queue what is left to do of a job, in the transaction that is open."""
+    """Queue what is left to do of a job, in the transaction that is open; first what somebody waits for."""
+    queue = slice_task.configure(priority=int(job.kind in AWAITED))
     for first in range(0, job.wanted, SLICE):
-        slice_task.defer(job_id=str(job.pk), first=first, stop=min(first + SLICE, job.wanted))
+        queue.defer(job_id=str(job.pk), first=first, stop=min(first + SLICE, job.wanted))
 
 
 @app.task(queue=QUEUE, name="jobs.slice", retry=MOST_TRIES - 1, pass_context=True)

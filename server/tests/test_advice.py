@@ -8,6 +8,8 @@ from django.http import HttpResponse
 from django.test import TestCase
 
 from accounts.models import Role
+from jobs.models import LongJob
+from jobs.tasks import work_on_slice
 from larder.asks.advisor.advise import advise
 from larder.asks.owner_page import as_markdown, owner_page
 from larder.judge.evaluation import evaluate
@@ -21,12 +23,18 @@ class AdviceCase(TestCase):
         self.client_ = self.house.client(Role.TECHNICIAN)
         self.plan = self.client_.halyard
 
-    def ask(self, what: str, **asked: Any) -> HttpResponse:
+    def ask(self, what: str, /, **asked: Any) -> HttpResponse:
         return self.client_.post(f"{self.plan}/{what}", {"base": 1, "patch": []} | asked)
 
     def refused(self, answer: HttpResponse, status: int = 422) -> str:
         self.assertEqual(answer.status_code, status, answer.content)
         return answer.json()["sentence"]
+
+    def loft(self) -> dict[str, Any]:
+        """A plan that a line began, and the change that prices it."""
+        made = self.client_.post("/plans", {"name": "Loft", "line": "2 edit seats play 220 Mb/s, 8 TB today"})
+        self.plan = f"/plans/{made.json()['id']}"
+        return {"patch": self.ask("advise/prices").json()["patch"]}
 
 
 class Asked(AdviceCase):
@@ -56,12 +64,65 @@ class Asked(AdviceCase):
         self.assertEqual(viewer.post(f"{self.plan}/advise/open", body).status_code, 403)
 
     def test_an_empty_catalogue_says_what_it_lacks_and_is_priced_by_one_change(self) -> None:
-        made = self.client_.post("/plans", {"name": "Loft", "line": "2 edit seats play 220 Mb/s, 8 TB today"})
-        self.plan = f"/plans/{made.json()['id']}"
+        priced = self.loft()
         self.assertIn("Catalogue", self.refused(self.ask("advise")))
-        patch = self.ask("advise/prices").json()["patch"]
-        told = self.ask("advise", patch=patch, losers=False).json()
-        self.assertTrue(told["designs"])
+        self.assertIn("Catalogue", self.refused(self.ask("advise/search")))
+        offer = self.ask("advise/offered", **priced).json()
+        self.assertTrue(offer["takes_long"])
+        self.assertGreater(len(offer["items"]), 40)
+
+
+class LookedThroughAsAJob(AdviceCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.priced = self.loft()
+
+    def search(self, **asked: Any) -> dict[str, Any]:
+        return self.ask("advise/search", **self.priced, **asked).json()
+
+    def test_it_is_refused_at_once_and_comes_to_the_same_in_parts(self) -> None:
+        self.assertIn("as a job", self.refused(self.ask("advise", **self.priced)))
+        self.assertIsNone(self.search(begin=False))
+        viewer = self.house.client(Role.VIEWER)
+        asked = {"base": 1, "patch": [], "begin": False}
+        self.assertIsNone(viewer.post(f"{self.plan}/advise/search", asked).json())
+        begun = self.search()
+        self.assertEqual((begun["status"], begun["done"], begun["advice"]), ("waiting", 0, None))
+        job = LongJob.objects.get(pk=begun["id"])
+        work_on_slice(str(job.pk), 0, 1)
+        first = self.search(begin=False)
+        self.assertEqual((first["id"], first["done"]), (begun["id"], 1))
+        self.assertTrue(first["advice"]["designs"])
+        self.assertEqual({school["verdict"] for school in first["advice"]["schools"]}, {"unasked"})
+        unsettled = self.ask("advise/disagreements", **self.priced).json()[-1]
+        self.assertIn("a search that is done", unsettled["left"]["why_not"])
+        work_on_slice(str(job.pk), 1, job.wanted)
+        whole = self.search()
+        self.assertEqual((whole["id"], whole["status"]), (begun["id"], "done"))
+        advice = advise(bundle_from(job.asked["document"])).advice.model_dump(mode="json")
+        self.assertEqual(whole["advice"], advice)
+        settled = self.ask("advise/disagreements", **self.priced).json()[-1]
+        self.assertEqual(settled["left"]["why_not"], "")
+
+    def test_what_is_pointed_at_and_a_little_more(self) -> None:
+        nothing = self.ask("advise/search", **self.priced, what="why-not", of="box:777")
+        self.assertIn("that is offered", self.refused(nothing))
+        for asked in ({"what": "why-not", "of": "layout:raid6"}, {"what": "more"}):
+            job = LongJob.objects.get(pk=self.search(**asked)["id"])
+            work_on_slice(str(job.pk), 0, job.wanted)
+            told = self.search(**asked)
+            self.assertEqual(told["status"], "done")
+            self.assertTrue(told["why_not"] or told["more"])
+
+    def test_who_asks_anew_ends_what_was_asked_before_and_cancelled_it_stays(self) -> None:
+        first = self.search()
+        other = [{"op": "set", "path": "plan/brief/budget", "value": "9000.00"}]
+        second = self.ask("advise/search", patch=[*self.priced["patch"], *other]).json()
+        self.assertNotEqual(first["id"], second["id"])
+        self.assertEqual(self.client_.get(f"/jobs/{first['id']}").json()["status"], "cancelled")
+        self.client_.post(f"/jobs/{second['id']}/cancel", {})
+        work_on_slice(second["id"], 0, second["wanted"])
+        self.assertEqual(self.client_.get(f"/jobs/{second['id']}").json()["done"], 0)
 
 
 class SideBySide(AdviceCase):

@@ -21,7 +21,8 @@ from larder.stages.odds import odds_text
 from larder.stages.registry import PARTS
 from larder.stages.stage import judge
 
-from .advisor.advise import SchoolAnswer, advise
+from .advisor.advise import advise
+from .advisor.answers import Advice, SchoolAnswer
 from .box_failures import box_failures
 from .side_by_side import Measured, measured_of
 
@@ -79,8 +80,17 @@ class _Question:
     figures: Figures = lambda _: ()
 
 
-def disagreements_of(bundle: Bundle) -> tuple[Disagreement, ...]:
-    """All of them, with the figures of ``bundle``."""
+def _advice(bundle: Bundle) -> Advice:
+    return advise(bundle).advice
+
+
+def disagreements_of(
+    bundle: Bundle, advice: Callable[[Bundle], Advice] = _advice
+) -> tuple[Disagreement, ...]:
+    """All of them, with the figures of ``bundle``; questions of schools have those of its ``advice``.
+
+    What it refuses stands in their place.
+    """
     found = [
         Disagreement(
             id=each.id, question=each.question, left=_side(bundle, each, each.left),
@@ -88,7 +98,7 @@ def disagreements_of(bundle: Bundle) -> tuple[Disagreement, ...]:
         )
         for each in QUESTIONS
     ]  # fmt: skip
-    return (*found, *_by_design(bundle))
+    return (*found, *_by_design(bundle, advice))
 
 
 def _side(bundle: Bundle, question: _Question, half: _Half) -> Side:
@@ -138,17 +148,17 @@ _DESIGNED = (
 )  # fmt: skip
 
 
-def _by_design(bundle: Bundle) -> Iterator[Disagreement]:
+def _by_design(bundle: Bundle, advice: Callable[[Bundle], Advice]) -> Iterator[Disagreement]:
     """Questions of schools, settled by the best design of each."""
     try:
-        advice = {school.id: school for school in advise(bundle).advice.schools}
+        schools = {school.id: school for school in advice(bundle).schools}
     except Refused as refused:
         for question_id, question, *sides in _DESIGNED:
             left, right = (_without(name, argument, refused.sentence) for _, name, argument in sides)
             yield Disagreement(id=question_id, question=question, left=left, right=right)
         return
     for question_id, question, *sides in _DESIGNED:
-        left, right = (_designed(advice[school_id], name, argument) for school_id, name, argument in sides)
+        left, right = (_designed(schools[school_id], name, argument) for school_id, name, argument in sides)
         yield Disagreement(id=question_id, question=question, left=left, right=right)
 
 

@@ -9,7 +9,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from larder.asks.advisor.advise import MOST_DESIGNS, Advised, DesignTold, SchoolAnswer, advise
+from larder.asks.advisor.advise import MOST_DESIGNS, Advised, advise
+from larder.asks.advisor.answers import DesignTold, SchoolAnswer
 from larder.asks.begin import begun, priced
 from larder.asks.standards import Standards
 from larder.base.errors import Refused, RefusedMany
@@ -85,7 +86,7 @@ def _object(raw: bytes, path: str) -> dict[str, Any]:
 
 
 def _design(advised: Advised, design: DesignTold) -> JsonObject:
-    bundle = advised.bundle(design.key)
+    bundle = advised.bundle(design.key, f"Design {design.letter}")
     return {
         "key": design.key,
         "letter": design.letter,

@@ -66,6 +66,7 @@ export type DesignTold = Schemas["DesignTold"];
 export type SchoolAnswer = Schemas["SchoolAnswer"];
 export type WhyNot = Schemas["WhyNot"];
 export type Offered = Schemas["Offered"];
+export type Offer = Schemas["Offer"];
 export type MoreOf = Schemas["MoreOf"];
 export type Disagreement = Schemas["Disagreement"];
 export type SideBySide = Schemas["SideBySide"];

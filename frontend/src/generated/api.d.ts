@@ -824,6 +824,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studios/{studio}/plans/{plan_id}/advise/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search Designs
+         * @description The job that looks for what was asked: the one that there is, else a new one where it may begin.
+         */
+        post: operations["search_designs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studios/{studio}/plans/{plan_id}/advise/open": {
         parameters: {
             query?: never;
@@ -855,9 +875,9 @@ export interface paths {
         put?: never;
         /**
          * Ask Offered
-         * @description What one may point at: layouts, boxes, drives, networks.
+         * @description What one may point at: layouts, boxes, drives, networks; and whether to look at all takes long.
          */
-        post: operations["list_offered"];
+        post: operations["get_offer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -916,6 +936,8 @@ export interface paths {
         /**
          * Ask Disagreements
          * @description Where practitioners disagree, with the numbers of what was asked on both sides.
+         *
+         *     Questions of schools have the figures of a search; of one that takes long, once it has been made.
          */
         post: operations["list_disagreements"];
         delete?: never;
@@ -8818,6 +8840,200 @@ export interface components {
             losers: boolean;
         };
         /**
+         * JobDays
+         * @description Clock times at which a copy was done, a day after it all began where it was not; and how often late.
+         */
+        JobDays: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            p50: components["schemas"]["Quantile"];
+            p95: components["schemas"]["Quantile"];
+            /** Late Days */
+            late_days: number;
+        };
+        /**
+         * JobOut
+         * @description A job: how far it is, what it was asked about, and what it came to once all of it is done.
+         *
+         *     Of drawn days ``fails`` is what broke in them; of lifetimes ``pool_id`` is whose. Advice is told as far as
+         *     it has come.
+         */
+        JobOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            status: components["schemas"]["Status"];
+            /** Done */
+            done: number;
+            /** Wanted */
+            wanted: number;
+            /** Fault */
+            fault: string;
+            /** Fails */
+            fails: string[];
+            /** Pool Id */
+            pool_id: string;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            days: components["schemas"]["RehearsedDays"] | null;
+            lifetimes: components["schemas"]["Lifetimes"] | null;
+            advice: components["schemas"]["Advice"] | null;
+            /** More */
+            more: components["schemas"]["MoreOf"][] | null;
+            why_not: components["schemas"]["WhyNot"] | null;
+        };
+        /**
+         * Lifetimes
+         * @description What living through a pool's groups came to, beside the chain; odds are of one of its groups in a year.
+         *
+         *     ``low`` and ``high`` hold the odds nineteen times in twenty; null where fewer than a hundred losses were
+         *     seen.
+         */
+        Lifetimes: {
+            /** Pool Id */
+            pool_id: string;
+            /** Groups */
+            groups: number;
+            /** By Disks */
+            by_disks: number;
+            /** By Reads */
+            by_reads: number;
+            /** Chain */
+            chain: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * MoreOf
+         * @description What more of one thing costs beside the cheapest design; null where nothing serves then.
+         *
+         *     ``five_years`` and ``capex`` are what it costs more; below 0 it costs less.
+         */
+        MoreOf: {
+            /** Words */
+            words: string;
+            /** Five Years */
+            five_years: string | null;
+            /** Capex */
+            capex: string | null;
+            /** Currency */
+            currency: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Quantile
+         * @description A quantile of the days, and the two order statistics between which it lies nineteen times in twenty.
+         */
+        Quantile: {
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * RehearsedDays
+         * @description So many drawn days; ``unwatchable_s`` of all seats together, ``days`` fewer where it was cut short.
+         */
+        RehearsedDays: {
+            /** Days */
+            days: number;
+            /** Seed */
+            seed: number;
+            unwatchable_p50_s: components["schemas"]["Quantile"];
+            unwatchable_p95_s: components["schemas"]["Quantile"];
+            /** Seats */
+            seats: components["schemas"]["SeatDays"][];
+            /** Jobs */
+            jobs: components["schemas"]["JobDays"][];
+            /** Dirty Bytes Max */
+            dirty_bytes_max: number;
+            /** Conservation Error Bytes */
+            conservation_error_bytes: number;
+        };
+        /**
+         * SeatDays
+         * @description Seconds in a day that the worst seat of a class was unwatchable.
+         */
+        SeatDays: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            p50: components["schemas"]["Quantile"];
+            p95: components["schemas"]["Quantile"];
+        };
+        /**
+         * Status
+         * @description How a job stands. Only *waiting* and *running* are worked on.
+         * @enum {string}
+         */
+        Status: "waiting" | "running" | "done" | "cancelled" | "failed";
+        /**
+         * WhyNot
+         * @description What comes of it: a design that serves, or the nearest that does not.
+         */
+        WhyNot: {
+            /** Words */
+            words: string;
+            /** Serves */
+            serves: boolean;
+            design: components["schemas"]["DesignTold"] | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * AskSearch
+         * @description What is to be looked for as a job: all of the advice, a little more, or what one points at.
+         *
+         *     Without ``begin`` only a job that there is already is told.
+         */
+        AskSearch: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /**
+             * What
+             * @default advice
+             * @enum {string}
+             */
+            what: "advice" | "more" | "why-not";
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Begin
+             * @default true
+             */
+            begin: boolean;
+        };
+        /**
          * OpenedOut
          * @description The plan that a design has become.
          */
@@ -8853,6 +9069,16 @@ export interface components {
             name: string;
         };
         /**
+         * Offer
+         * @description All that one may point at; ``takes_long`` where to look at all designs takes more than seconds.
+         */
+        Offer: {
+            /** Takes Long */
+            takes_long: boolean;
+            /** Items */
+            items: components["schemas"]["Offered"][];
+        };
+        /**
          * Offered
          * @description Something that one may point at.
          */
@@ -8866,19 +9092,6 @@ export interface components {
             kind: "layout" | "box" | "drive" | "network";
             /** Words */
             words: string;
-        };
-        /**
-         * WhyNot
-         * @description What comes of it: a design that serves, or the nearest that does not.
-         */
-        WhyNot: {
-            /** Words */
-            words: string;
-            /** Serves */
-            serves: boolean;
-            design: components["schemas"]["DesignTold"] | null;
-            /** Sentence */
-            sentence: string;
         };
         /**
          * AskWhyNot
@@ -8899,24 +9112,6 @@ export interface components {
             seq: number;
             /** Of */
             of: string;
-        };
-        /**
-         * MoreOf
-         * @description What more of one thing costs beside the cheapest design; null where nothing serves then.
-         *
-         *     ``five_years`` and ``capex`` are what it costs more; below 0 it costs less.
-         */
-        MoreOf: {
-            /** Words */
-            words: string;
-            /** Five Years */
-            five_years: string | null;
-            /** Capex */
-            capex: string | null;
-            /** Currency */
-            currency: string;
-            /** Sentence */
-            sentence: string;
         };
         /**
          * Disagreement
@@ -9691,128 +9886,6 @@ export interface components {
             /** At */
             at: string;
         };
-        /**
-         * JobDays
-         * @description Clock times at which a copy was done, a day after it all began where it was not; and how often late.
-         */
-        JobDays: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            p50: components["schemas"]["Quantile"];
-            p95: components["schemas"]["Quantile"];
-            /** Late Days */
-            late_days: number;
-        };
-        /**
-         * JobOut
-         * @description A job: how far it is, what it was asked about, and what it came to once all of it is done.
-         *
-         *     Of drawn days ``fails`` is what broke in them; of lifetimes ``pool_id`` is whose.
-         */
-        JobOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Kind */
-            kind: string;
-            status: components["schemas"]["Status"];
-            /** Done */
-            done: number;
-            /** Wanted */
-            wanted: number;
-            /** Fault */
-            fault: string;
-            /** Fails */
-            fails: string[];
-            /** Pool Id */
-            pool_id: string;
-            /**
-             * Asked At
-             * Format: date-time
-             */
-            asked_at: string;
-            days: components["schemas"]["RehearsedDays"] | null;
-            lifetimes: components["schemas"]["Lifetimes"] | null;
-        };
-        /**
-         * Lifetimes
-         * @description What living through a pool's groups came to, beside the chain; odds are of one of its groups in a year.
-         *
-         *     ``low`` and ``high`` hold the odds nineteen times in twenty; null where fewer than a hundred losses were
-         *     seen.
-         */
-        Lifetimes: {
-            /** Pool Id */
-            pool_id: string;
-            /** Groups */
-            groups: number;
-            /** By Disks */
-            by_disks: number;
-            /** By Reads */
-            by_reads: number;
-            /** Chain */
-            chain: number;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * Quantile
-         * @description A quantile of the days, and the two order statistics between which it lies nineteen times in twenty.
-         */
-        Quantile: {
-            /** Value */
-            value: number;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-        };
-        /**
-         * RehearsedDays
-         * @description So many drawn days; ``unwatchable_s`` of all seats together, ``days`` fewer where it was cut short.
-         */
-        RehearsedDays: {
-            /** Days */
-            days: number;
-            /** Seed */
-            seed: number;
-            unwatchable_p50_s: components["schemas"]["Quantile"];
-            unwatchable_p95_s: components["schemas"]["Quantile"];
-            /** Seats */
-            seats: components["schemas"]["SeatDays"][];
-            /** Jobs */
-            jobs: components["schemas"]["JobDays"][];
-            /** Dirty Bytes Max */
-            dirty_bytes_max: number;
-            /** Conservation Error Bytes */
-            conservation_error_bytes: number;
-        };
-        /**
-         * SeatDays
-         * @description Seconds in a day that the worst seat of a class was unwatchable.
-         */
-        SeatDays: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            p50: components["schemas"]["Quantile"];
-            p95: components["schemas"]["Quantile"];
-        };
-        /**
-         * Status
-         * @description How a job stands. Only *waiting* and *running* are worked on.
-         * @enum {string}
-         */
-        Status: "waiting" | "running" | "done" | "cancelled" | "failed";
         /**
          * AskDays
          * @description So many drawn days of what is asked.
@@ -13834,6 +13907,96 @@ export interface operations {
             };
         };
     };
+    search_designs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSearch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     open_design: {
         parameters: {
             query?: never;
@@ -13924,7 +14087,7 @@ export interface operations {
             };
         };
     };
-    list_offered: {
+    get_offer: {
         parameters: {
             query?: never;
             header?: never;
@@ -13946,7 +14109,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Offered"][];
+                    "application/json": components["schemas"]["Offer"];
                 };
             };
             /** @description Bad Request */

@@ -9,6 +9,8 @@ import { client, dataOf, type LongJob } from "../api/client";
 import { usePlanTools } from "./context";
 
 const EACH_SECOND = 1_000;
+/** Somebody sits and waits for it. */
+const AWAITED = 500;
 
 export const isOpen = (job: LongJob) => job.status === "waiting" || job.status === "running";
 
@@ -21,7 +23,7 @@ export interface Job<Asked> {
   /** The newest of its kind of this plan. */
   job: LongJob | null;
   begin: UseMutationResult<LongJob, Error, Asked>;
-  step: UseMutationResult<LongJob, Error, { id: string; to: "cancel" | "retry" }>;
+  step: Step;
 }
 
 /** Long work on the plan: begun, looked at once a second, cancelled, gone on with. */
@@ -47,8 +49,16 @@ export function useLongJob<Asked>(
     mutationFn: (asked: Asked) => dataOf<LongJob>(ask(asked)),
     onSuccess: keep,
   });
-  const step = useMutation({
-    mutationFn: ({ id, to }: { id: string; to: "cancel" | "retry" }) =>
+  return { job: newest.data ?? null, begin, step: useStep(keep) };
+}
+
+type Step = UseMutationResult<LongJob, Error, { id: string; to: "cancel" | "retry" }>;
+
+/** A job is ended, or gone on with. */
+function useStep(keep: (job: LongJob) => void): Step {
+  const { studio } = usePlanTools();
+  return useMutation({
+    mutationFn: ({ id, to }) =>
       dataOf<LongJob>(
         client.POST(`/api/studios/{studio}/jobs/{job_id}/${to}`, {
           params: { path: { studio, job_id: id } },
@@ -56,5 +66,29 @@ export function useLongJob<Asked>(
       ),
     onSuccess: keep,
   });
-  return { job: newest.data ?? null, begin, step };
+}
+
+export interface Watched {
+  job: LongJob | null;
+  step: Step;
+}
+
+/** A job that is known, looked at until it has ended. */
+export function useWatched(begun: LongJob | null): Watched {
+  const { studio } = usePlanTools();
+  const cache = useQueryClient();
+  const key = ["job", begun?.id];
+  const watched = useQuery({
+    queryKey: key,
+    queryFn: () =>
+      dataOf<LongJob>(
+        client.GET("/api/studios/{studio}/jobs/{job_id}", {
+          params: { path: { studio, job_id: begun?.id ?? "" } },
+        }),
+      ),
+    enabled: begun !== null,
+    refetchInterval: ({ state }) => (state.data && !isOpen(state.data) ? false : AWAITED),
+  });
+  const step = useStep((job) => cache.setQueryData(key, job));
+  return { job: watched.data ?? begun, step };
 }

@@ -1,34 +1,47 @@
 """The advice: the best design of each school, the few worth a thought, today, and the least that does.
 
-The tables sort out; every design that is shown has been judged as any plan is, and its figures are those.
+The tables sort out; every design that is shown has been judged as any plan is, and its figures are those. The
+whole answer is made of parts, so that a large catalogue can be gone through a part at a time.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from decimal import Decimal
-from functools import lru_cache
-from itertools import pairwise
-from typing import Literal
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import NamedTuple
 
 import numpy as np
 
-from larder.asks.side_by_side import Measured, measured_of, names_of_boxes, reasons_of, words_of_pool
-from larder.base.errors import Refused
+from larder.asks.side_by_side import measured_of, names_of_boxes, reasons_of, words_of_pool
 from larder.base.memo import kept_aside
 from larder.base.results import Result
-from larder.base.units import TB, size_text
+from larder.base.units import size_text
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.stages.growth import month_of
 
-from .by_hand import far_seats, from_elsewhere, line_misses, paired_portables, people
-from .design import DESIGN_ACCEPTED, design_from, key_of
+from .answers import (
+    Advice,
+    Binding,
+    DesignTold,
+    Outcome,
+    SchoolAnswer,
+    Standing,
+    Target,
+    school_answer,
+    with_gaps,
+    would_have_to_give,
+)
+from .by_hand import far_seats, from_elsewhere, line_misses, paired_portables, people, plan_of
+from .choices import choices_of
+from .conflict import conflict_of
+from .design import Choices, key_of
 from .field import Spot
-from .needs import NEED_IDS, WORDS, Mark, Miss, NeedId, misses_of
+from .needs import WORDS, Mark, NeedId, misses_of
 from .schools import SCHOOLS, School, school_of
-from .search import Search
+from .search import Search, kept_bytes
 from .thin import thinned
 
 MOST_DESIGNS = 7
@@ -41,122 +54,46 @@ CACHE_WORDS = {
     "write-back": "flash cache, mirrored, that writes back",
     "staging": "staging flash, mirrored",
 }
+LACKS = {
+    "always-on-desktop": "a computer with a USB port and an array that plugs into it, both priced",
+    "self-built": "a priced box with cards of its own or a cooler to be bought",
+    "all-flash": "prices of a switch, adapters and cables at 25GbE, and flash that fits a box",
+}
+LACKS_ELSE = "boxes and drives, priced, that fit each other so"
 
 
-Outcome = Literal["serves", "just", "fails", "nothing", "unasked"]
-Target = Literal["enough", "tight", "none"]
-
-
-class DesignTold(Result):
-    """A design that was judged. ``key`` opens it; ``letter`` names it among the few that are shown.
-
-    ``parts`` are its pools, boxes, copies and network in words.
-    """
-
-    key: str
-    letter: str
-    school_id: str
-    title: str
-    parts: tuple[str, ...]
-    measured: Measured
-    misses: tuple[Miss, ...]
-    why: tuple[str, ...]
-    gap: str = ""
-
-
-class SchoolAnswer(Result):
-    """What a school comes to: its best design, or the nearest one with what would have to give.
-
-    ``letter`` is that of the same design among the few that are shown, empty where it is none of them.
-    """
-
-    id: str
-    number: int
-    name: str
-    fits: str
-    verdict: Outcome
-    letter: str
-    design: DesignTold | None
-    sentence: str
-
-
-class Standing(Result):
-    """A plan that is there already: what it misses, and when it is to be changed."""
-
-    name: str
-    measured: Measured
-    misses: tuple[Miss, ...]
-    sentence: str
-
-
-class Binding(Result):
-    """A need, and the share of all boxes with their pools that it alone rules out, 0 to 1."""
-
-    need: NeedId
-    words: str
-    rules_out: float
-
-
-class Advice(Result):
-    """The whole answer. ``looked_at`` designs the catalogue allows; ``worth`` of them are undominated.
-
-    ``target`` is what was found: designs that are *enough* in speed and space, such as just do, or none.
-    """
-
-    looked_at: int
-    worth: int
-    target: Target
-    designs: tuple[DesignTold, ...]
-    schools: tuple[SchoolAnswer, ...]
-    today: Standing | None
-    smallest: str
-    binds: tuple[Binding, ...]
-    conflict: str
-    left_out: tuple[str, ...]
-
-
-@dataclass
+@dataclass(frozen=True)
 class Advised:
-    """The advice with the plans that its designs are, by key."""
+    """The advice, and what its designs are made of."""
 
     advice: Advice
-    bundles: dict[str, Bundle] = field(default_factory=dict)
+    choices: Choices
 
-    def bundle(self, key: str) -> Bundle:
+    def bundle(self, key: str, name: str = "Design") -> Bundle:
         """The plan of one design; raises :class:`Refused` for a key that there is not."""
-        if key not in self.bundles:
-            raise Refused("design", key, "one of " + ", ".join(self.bundles))
-        return self.bundles[key]
+        return plan_of(self.choices, key, name)
+
+
+class Found(NamedTuple):
+    """The few designs that are shown, by cost, of ``worth`` undominated ones, and what they keep to."""
+
+    mark: Mark
+    target: Target
+    designs: tuple[DesignTold, ...]
+    worth: int
 
 
 class Advisor:
-    """One search, and what is told of it."""
+    """One search, and what is told of it; without ``losers`` no school that does not serve is asked why."""
 
-    def __init__(self, bundle: Bundle, *, losers: bool) -> None:
+    def __init__(self, bundle: Bundle, *, losers: bool = True) -> None:
         self.bundle, self.losers = bundle, losers
         self.search = search_of(bundle)
         self.enough, self.tight = self.search.marks
-        self.bundles: dict[str, Bundle] = {}
 
-    def advised(self) -> Advised:
-        mark, target, designs, worth = self._designs()
-        schools = tuple(self._school(school, designs) for school in SCHOOLS)
-        advice = Advice(
-            looked_at=self.search.looked_at,
-            worth=worth,
-            target=target,
-            designs=designs,
-            schools=schools,
-            today=standing_of(self.bundle, self.tight),
-            smallest=self._smallest(designs, schools),
-            binds=tuple(self._binds(mark)),
-            conflict="" if designs or not self.losers else self._conflict(),
-            left_out=(*self.search.choices.options.left_out, *_unpriced(self.bundle)),
-        )
-        return Advised(advice, self.bundles)
-
-    def _designs(self) -> tuple[Mark, Target, tuple[DesignTold, ...], int]:
-        """The few that are shown, by cost: of those that are enough, else of those that just do."""
+    @cached_property
+    def found(self) -> Found:
+        """Of those that are enough, else of those that just do."""
         targets: tuple[tuple[Mark, Target], ...] = ((self.enough, "enough"), (self.tight, "tight"))
         for mark, target in targets:
             spots, measures = self.search.worth(mark)
@@ -167,8 +104,8 @@ class Advisor:
                 if not told.misses:
                     found.append(told)
             if found:
-                return mark, target, _with_gaps(found), len(spots)
-        return self.tight, "none", (), 0
+                return Found(mark, target, with_gaps(found), len(spots))
+        return Found(self.tight, "none", (), 0)
 
     def _school_id(self, spot: Spot) -> str:
         options, of = self.search.choices.options, self.search.fields[spot.field_at]
@@ -176,53 +113,12 @@ class Advisor:
         return school.id if school else ""
 
     def told_at(self, spot: Spot, mark: Mark, letter: str = "") -> DesignTold:
+        """The design at a spot, judged."""
         design = self.search.design(spot)
         bundle = self.search.plan(spot, f"Design {letter}".strip())
         keeping = self.search.choices.keepings[spot.keeping_at].words
         network = self.search.choices.networks[design.network_at].words
-        return self.told(bundle, key_of(design), self._school_id(spot), (keeping, network), mark, letter)
-
-    def told(
-        self, bundle: Bundle, key: str, school_id: str, besides: tuple[str, ...], mark: Mark, letter: str = ""
-    ) -> DesignTold:
-        """A design as it was judged, kept under its key."""
-        evaluation = evaluate(bundle)
-        self.bundles[key] = bundle
-        plan = bundle.plan
-        flash = tuple(
-            f"{cache.drive_count} × {size_text(cache.drive_bytes)} {CACHE_WORDS[cache.mode]}"
-            for cache in plan.caches
-        )
-        pools = tuple(words_of_pool(pool) for pool in plan.pools)
-        return DesignTold(
-            key=key,
-            letter=letter,
-            school_id=school_id,
-            title="; ".join((*pools, *flash)),
-            parts=(*pools, *flash, *names_of_boxes(bundle), *besides),
-            measured=(measured := measured_of(bundle, evaluation)),
-            misses=misses_of(bundle, evaluation, mark),
-            why=tuple(reasons_of(bundle, measured)),
-        )
-
-    def _school(self, school: School, designs: tuple[DesignTold, ...]) -> SchoolAnswer:
-        if school.id == "paired-portables":
-            return self._paired(school)
-        if school.id == "from-elsewhere":
-            return self._elsewhere(school, designs)
-        outcomes: tuple[tuple[Mark, Outcome], ...] = ((self.enough, "serves"), (self.tight, "just"))
-        for mark, verdict in outcomes:
-            told = self.best(school, (mark,))
-            if told is not None:
-                letter = next((each.letter for each in designs if each.key == told.key), "")
-                return _answer(school, verdict, told, f"{told.title}.", letter)
-        if not self.losers:
-            return _answer(school, "unasked", None, "")
-        near = self.search.nearest(self.tight, school)
-        if near is None:
-            return _answer(school, "nothing", None, self._why_nothing(school))
-        told = self.told_at(near.spot, self.tight)
-        return _answer(school, "fails", told, _would_have_to_give(told))
+        return told_of(bundle, key_of(design), self._school_id(spot), (keeping, network), mark, letter)
 
     def best(self, school: School | None, marks: tuple[Mark, ...] = ()) -> DesignTold | None:
         """The cheapest, of a school or any, that its evaluation bears out; *enough* before what just does."""
@@ -235,33 +131,44 @@ class Advisor:
                 banned.append(spot)
         return None
 
-    def _why_nothing(self, school: School) -> str:
-        """What the catalogue lacks for a school."""
-        lacks = {
-            "always-on-desktop": "a computer with a USB port and an array that plugs into it, both priced",
-            "self-built": "a priced box with cards of its own or a cooler to be bought",
-            "all-flash": "prices of a switch, adapters and cables at 25GbE, and flash that fits a box",
-        }
-        wants = lacks.get(school.id, "boxes and drives, priced, that fit each other so")
-        return f"Nothing can be built so from this catalogue: it lacks {wants}."
+    def school(self, school: School) -> SchoolAnswer:
+        """What one school comes to."""
+        if school.id == "paired-portables":
+            return self._paired(school)
+        if school.id == "from-elsewhere":
+            return self._elsewhere(school)
+        outcomes: tuple[tuple[Mark, Outcome], ...] = ((self.enough, "serves"), (self.tight, "just"))
+        for mark, verdict in outcomes:
+            told = self.best(school, (mark,))
+            if told is not None:
+                return school_answer(school, verdict, told, f"{told.title}.")
+        if not self.losers:
+            return school_answer(school, "unasked", None, "")
+        near = self.search.nearest(self.tight, school)
+        if near is None:
+            lacks = LACKS.get(school.id, LACKS_ELSE)
+            said = f"Nothing can be built so from this catalogue: it lacks {lacks}."
+            return school_answer(school, "nothing", None, said)
+        told = self.told_at(near.spot, self.tight)
+        return school_answer(school, "fails", told, would_have_to_give(told))
 
     def _paired(self, school: School) -> SchoolAnswer:
         seats, misses = people(self.bundle), ""
         if seats > 1:
             misses = f"It serves one person: {seats} would pass drives from hand to hand. "
-        best: DesignTold | None = None
-        for bundle, keeping in paired_portables(self.search.choices, self._needed()):
-            told = self.told(bundle, school.id, school.id, (keeping,), self.tight)
-            if best is None or _rank(told) < _rank(best):
-                best = told
-                kept = bundle
-        if best is None:
-            return _answer(school, "nothing", None, "Nothing can be built so: no drive has a price.")
-        self.bundles[school.id] = kept
+        tried = [
+            told_of(bundle, key, school.id, (keeping,), self.tight)
+            for key, bundle, keeping in paired_portables(self.search.choices, self._needed())
+        ]
+        if not tried:
+            return school_answer(school, "nothing", None, "Nothing can be built so: no drive has a price.")
+        best = min(tried, key=lambda told: (len(told.misses), told.measured.five_years))
         if not best.misses and not misses:
             said = f"You do not need a shared box: {best.title} do."
-            return _answer(school, "serves", best, said)
-        return _answer(school, "fails", best, misses + (_would_have_to_give(best) if best.misses else ""))
+            return school_answer(school, "serves", best, said)
+        return school_answer(
+            school, "fails", best, misses + (would_have_to_give(best) if best.misses else "")
+        )
 
     def _needed(self) -> tuple[float, float]:
         """What is worked on and what is kept besides, bytes."""
@@ -271,45 +178,37 @@ class Advisor:
                 return work, archive
         return self.search.fields[0].ground.terms(0).needed[0], 0.0
 
-    def _elsewhere(self, school: School, designs: tuple[DesignTold, ...]) -> SchoolAnswer:
+    def _elsewhere(self, school: School) -> SchoolAnswer:
         if not far_seats(self.bundle):
-            return _answer(school, "nothing", None, "Nobody in this brief works from elsewhere.")
-        if not designs:
+            return school_answer(school, "nothing", None, "Nobody in this brief works from elsewhere.")
+        if not self.found.designs:
             said = "There is no storage here that serves; a line from elsewhere comes after it."
-            return _answer(school, "nothing", None, said)
+            return school_answer(school, "nothing", None, said)
         reasons = []
-        for bundle, evaluation, way in from_elsewhere(self.bundles[designs[0].key]):
-            missed = [*line_misses(bundle, evaluation)]
-            missed += [miss.words for miss in misses_of(bundle, evaluation, self.tight)]
+        for key, bundle, way in from_elsewhere(self.search.choices, self.found.designs[0].key):
+            missed = [*line_misses(bundle, evaluate(bundle))]
+            missed += [miss.words for miss in misses_of(bundle, evaluate(bundle), self.tight)]
             if not missed:
-                told = self.told(bundle, school.id, school.id, (f"far seats by {way}",), self.tight)
-                return _answer(school, "serves", told, f"On design A, all who are far away work by {way}.")
+                told = told_of(bundle, key, school.id, (f"far seats by {way}",), self.tight)
+                said = f"On design A, all who are far away work by {way}."
+                return school_answer(school, "serves", told, said)
             reasons.append(f"{way}: {missed[0]}")
-        return _answer(school, "fails", None, "; ".join(reasons) + ".")
+        return school_answer(school, "fails", None, "; ".join(reasons) + ".")
 
-    def _smallest(self, designs: tuple[DesignTold, ...], schools: tuple[SchoolAnswer, ...]) -> str:
-        """The least that does, in words."""
-        paired = next(answer for answer in schools if answer.id == "paired-portables")
-        if paired.verdict == "serves":
-            return paired.sentence
-        serving = [each.design for each in schools if each.verdict in ("serves", "just") and each.design]
-        every = [*designs, *serving]
-        if not every:
+    def conflict(self) -> str:
+        """Which needs cannot hold together, where no design keeps to all."""
+        if self.found.designs or not self.losers:
             return ""
-        least = min(every, key=lambda design: design.measured.capex)
-        return (
-            f"The least to spend now that does: {least.title}, "
-            f"{least.measured.capex:,.0f} {least.measured.currency}."
-        )
+        return conflict_of(self.search, self.tight, lambda spot: self.told_at(spot, self.tight).misses)
 
-    def _binds(self, mark: Mark) -> list[Binding]:
+    def binds(self) -> list[Binding]:
         """What each need rules out by itself, of all boxes with their pools; most first."""
         ruled: dict[NeedId, list[float]] = {}
         counted = 0
         for of in self.search.fields:
             for which, table in enumerate(of.tables):
                 counted += len(table)
-                far = [of.far(which, at, mark) for at in range(len(self.search.choices.keepings))]
+                far = [of.far(which, at, self.found.mark) for at in range(len(self.search.choices.keepings))]
                 for need in far[0]:
                     every = np.min([each[need] for each in far], axis=0)
                     ruled.setdefault(need, []).append(float((every > 0).sum()))
@@ -321,111 +220,122 @@ class Advisor:
         ]
         return sorted((each for each in found if each.rules_out > 0), key=lambda each: -each.rules_out)
 
-    def _conflict(self) -> str:
-        """Which needs cannot hold together, and by how much."""
-        alone = self.search.without(self.tight)
-        told: list[tuple[NeedId, str]] = []
-        for need, near in sorted(alone.items(), key=lambda each: each[1].far)[:3]:
-            misses = self.told_at(near.spot, self.tight).misses
-            words = next((miss.words for miss in misses if miss.need == need), "")
-            if words:
-                told.append((need, words))
-        if len(told) >= 2:
-            (one, by_one), (other, by_other) = told[:2]
-            return (
-                f"{_capital(WORDS[one])} and {WORDS[other]} cannot both hold: what keeps to all else "
-                f"misses the one ({by_one}) or the other ({by_other})."
-            )
-        if told:
-            return self._stands_alone(*told[0])
-        nearest = self.search.nearest(self.tight)
-        if nearest is None:
-            return "Nothing can be built from this catalogue."
-        misses = self.told_at(nearest.spot, self.tight).misses
-        said = "; and ".join(miss.words for miss in misses[:3])
-        needs = [*dict.fromkeys([*(miss.need for miss in misses), "space"])]
-        match self.search.cannot_hold(self.tight, needs):
-            case (one, other):
-                both = self._both(one, other)
-            case (one,):
-                both = f"{_capital(WORDS[one])} cannot hold, {GIVING}"
-            case _:
-                both = "No two needs are to blame"
-        return f"{both}. The nearest of all misses: {said}."
+
+def told_of(
+    bundle: Bundle, key: str, school_id: str, besides: tuple[str, ...], mark: Mark, letter: str = ""
+) -> DesignTold:
+    """A design as it is judged."""
+    evaluation, plan = evaluate(bundle), bundle.plan
+    flash = tuple(
+        f"{cache.drive_count} × {size_text(cache.drive_bytes)} {CACHE_WORDS[cache.mode]}"
+        for cache in plan.caches
+    )
+    pools = tuple(words_of_pool(pool) for pool in plan.pools)
+    measured = measured_of(bundle, evaluation)
+    return DesignTold(
+        key=key,
+        letter=letter,
+        school_id=school_id,
+        title="; ".join((*pools, *flash)),
+        parts=(*pools, *flash, *names_of_boxes(bundle), *besides),
+        measured=measured,
+        misses=misses_of(bundle, evaluation, mark),
+        why=tuple(reasons_of(bundle, measured)),
+    )
+
+
+class AdvicePart(Result):
+    """A part of the advice: of the designs, of one school, or of what binds and what cannot hold together."""
+
+    looked_at: int = 0
+    worth: int = 0
+    target: Target = "none"
+    designs: tuple[DesignTold, ...] = ()
+    today: Standing | None = None
+    left_out: tuple[str, ...] = ()
+    school: SchoolAnswer | None = None
+    binds: tuple[Binding, ...] = ()
+    conflict: str = ""
+
+
+class AdviceInParts:
+    """The advice for the brief of a plan, a part by its number: designs, then each school, then the rest.
+
+    Raises :class:`Refused` for a brief without seats and a catalogue from which nothing can be built; no
+    table is made before the first part is asked for.
+    """
+
+    count = len(SCHOOLS) + 2
+
+    def __init__(self, bundle: Bundle, *, losers: bool = True) -> None:
+        self.bundle, self.losers = bundle, losers
+        choices_for(bundle)
+
+    def part(self, number: int) -> AdvicePart:
+        """One of ``count`` parts, from 0; the first takes the longest."""
+        return _part_of(advisor_of(self.bundle, losers=self.losers), number)
 
     @staticmethod
-    def _both(one: NeedId, other: NeedId) -> str:
-        return f"{_capital(WORDS[one])} and {WORDS[other]} cannot both hold, {GIVING}"
+    def summed(parts: Iterable[AdvicePart]) -> Advice:
+        """The advice of the parts that there are, the first among them; other schools are not asked yet."""
+        first, *rest = parts
+        told = {part.school.id: part.school for part in rest if part.school is not None}
+        letters = {design.key: design.letter for design in first.designs}
+        schools = tuple(
+            answer.model_copy(update={"letter": letters.get(answer.design.key, "") if answer.design else ""})
+            for school in SCHOOLS
+            for answer in [told.get(school.id) or school_answer(school, "unasked", None, "")]
+        )
+        last = next((part for part in rest if part.school is None), AdvicePart())
+        return Advice(
+            looked_at=first.looked_at,
+            worth=first.worth,
+            target=first.target,
+            designs=first.designs,
+            schools=schools,
+            today=first.today,
+            smallest=_smallest(first.designs, schools),
+            binds=last.binds,
+            conflict=last.conflict,
+            left_out=first.left_out,
+        )
 
-    def _stands_alone(self, need: NeedId, words: str) -> str:
-        """One need that alone would have to give: beside one that it cannot hold with, or by itself."""
-        held = ((other, self.search.cannot_hold(self.tight, (need, other))) for other in NEED_IDS)
-        partner = next((other for other, kept in held if other != need and len(kept) > 1), None)
-        if partner is None:
-            return f"{_capital(WORDS[need])} stands in the way by itself: {words}."
-        return f"{self._both(need, partner)}. What keeps to all else: {words}."
+
+@lru_cache(maxsize=40)
+def _part_of(advisor: Advisor, number: int) -> AdvicePart:
+    if number == 0:
+        found = advisor.found
+        return AdvicePart(
+            looked_at=advisor.search.looked_at,
+            worth=found.worth,
+            target=found.target,
+            designs=found.designs,
+            today=standing_of(advisor.bundle, advisor.tight),
+            left_out=(*advisor.search.left_out, *_unpriced(advisor.bundle)),
+        )
+    if number <= len(SCHOOLS):
+        return AdvicePart(school=advisor.school(SCHOOLS[number - 1]))
+    return AdvicePart(binds=tuple(advisor.binds()), conflict=advisor.conflict())
 
 
-GIVING = "whatever else gives but the rule for copies"
+def _smallest(designs: tuple[DesignTold, ...], schools: tuple[SchoolAnswer, ...]) -> str:
+    """The least that does, in words."""
+    paired = next(answer for answer in schools if answer.id == "paired-portables")
+    if paired.verdict == "serves":
+        return paired.sentence
+    serving = [each.design for each in schools if each.verdict in ("serves", "just") and each.design]
+    every = [*designs, *serving]
+    if not every:
+        return ""
+    least = min(every, key=lambda design: design.measured.capex)
+    spent = f"{least.measured.capex:,.0f} {least.measured.currency}"
+    return f"The least to spend now that does: {least.title}, {spent}."
 
 
 def _unpriced(bundle: Bundle) -> list[str]:
     """What is bought besides storage and has no price yet."""
     names = [p.name for p in bundle.plan.purchases if p.count and p.unit_price is None and not p.is_reused]
     return [f"Bought as well, without a price: {', '.join(names)}"] if names else []
-
-
-def _rank(told: DesignTold) -> tuple[int, Decimal]:
-    """Fewer misses first, then the cheaper over five years."""
-    return len(told.misses), told.measured.five_years
-
-
-def _capital(words: str) -> str:
-    return words[:1].upper() + words[1:]
-
-
-def _answer(
-    school: School,
-    verdict: Outcome,
-    design: DesignTold | None,
-    sentence: str,
-    letter: str = "",
-) -> SchoolAnswer:
-    return SchoolAnswer(
-        id=school.id, number=school.number, name=school.name, fits=school.fits, verdict=verdict,
-        letter=letter, design=design, sentence=sentence,
-    )  # fmt: skip
-
-
-def _would_have_to_give(told: DesignTold) -> str:
-    """What the nearest design of a school misses, in words."""
-    missed = [miss.words for miss in told.misses[:3]]
-    more = len(told.misses) - len(missed)
-    return f"The nearest, {told.title}: " + "; ".join(missed) + (f"; and {more} more." if more else ".")
-
-
-def _with_gaps(designs: list[DesignTold]) -> tuple[DesignTold, ...]:
-    """Each with what it costs more than the one before, and what for."""
-    found = designs[:1]
-    for before, told in pairwise(designs):
-        found.append(told.model_copy(update={"gap": gap_between(before, told)}))
-    return tuple(found)
-
-
-def gap_between(before: DesignTold, told: DesignTold, named: str = "") -> str:
-    """What one design costs more than another in five years, and what it has more of."""
-    a, b = before.measured, told.measured
-    gained = []
-    if b.plannable_bytes > a.plannable_bytes * 1.02:
-        gained.append(f"{(b.plannable_bytes - a.plannable_bytes) / TB:.0f} TB more")
-    if (b.speed_ratio or 0) > (a.speed_ratio or 0) * 1.02:
-        gained.append(f"×{b.speed_ratio:.2f} instead of ×{a.speed_ratio:.2f}")
-    if (b.one_in_years or 0) > (a.one_in_years or 0) * 3:
-        gained.append(f"a pool is lost {b.chance} a year instead of {a.chance}")
-    if (b.survives or 0) > (a.survives or 0):
-        gained.append(f"survives {b.survives} dead drives instead of {a.survives}")
-    more = f"{b.five_years - a.five_years:,.0f} {b.currency} more than {named or before.letter} in five years"
-    return f"{more}: {', '.join(gained)}." if gained else f"{more}."
 
 
 def standing_of(bundle: Bundle, mark: Mark) -> Standing | None:
@@ -444,15 +354,22 @@ def standing_of(bundle: Bundle, mark: Mark) -> Standing | None:
     return Standing(name=bundle.plan.name, measured=measured, misses=misses, sentence=said)
 
 
-@lru_cache(maxsize=3)
+@lru_cache(maxsize=4)
+def advisor_of(bundle: Bundle, *, losers: bool = True) -> Advisor:
+    """Whoever answers questions about the designs for a plan's brief."""
+    return Advisor(bundle, losers=losers)
+
+
+@lru_cache(maxsize=2)
 def search_of(bundle: Bundle) -> Search:
     """The search for a plan's brief, kept for what is asked of it next."""
-    return Search(bundle)
+    return Search(bundle, choices_for(bundle))
 
 
-def advisor_of(bundle: Bundle) -> Advisor:
-    """Whoever answers questions about the designs for a plan's brief."""
-    return Advisor(bundle, losers=True)
+@lru_cache(maxsize=8)
+def choices_for(bundle: Bundle) -> Choices:
+    """What designs for a plan's brief are made of."""
+    return choices_of(bundle, kept_bytes(bundle))
 
 
 @lru_cache(maxsize=6)
@@ -462,7 +379,8 @@ def advise(bundle: Bundle, *, losers: bool = True) -> Advised:
     Raises :class:`Refused` for a brief without seats and a catalogue from which nothing can be built.
     """
     with kept_aside():
-        return Advisor(bundle, losers=losers).advised()
+        whole = AdviceInParts(bundle, losers=losers)
+        return Advised(whole.summed(map(whole.part, range(whole.count))), choices_for(bundle))
 
 
 def opened(bundle: Bundle, key: str, name: str) -> Bundle:
@@ -470,13 +388,4 @@ def opened(bundle: Bundle, key: str, name: str) -> Bundle:
 
     Raises :class:`Refused` for a key that is none of it.
     """
-    if key.startswith("d"):
-        choices, design = search_of(bundle).choices, design_from(key)
-        try:
-            made = choices.bundle(design, name)
-        except (IndexError, ValueError):
-            raise Refused("design", key, DESIGN_ACCEPTED) from None
-    else:
-        found = advise(bundle).bundle(key)
-        made = found.model_copy(update={"plan": found.plan.model_copy(update={"name": name})})
-    return bundle_from(made.document())
+    return bundle_from(plan_of(choices_for(bundle), key, name).document())

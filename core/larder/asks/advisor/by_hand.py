@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import get_args
 
-from larder.judge.evaluation import Evaluation, evaluate
+from larder.base.errors import Refused
+from larder.judge.evaluation import Evaluation
 from larder.laws.layout import parse_layout
 from larder.plan.bundle import Bundle
 from larder.plan.catalogue import CatalogueDrive
@@ -13,12 +14,14 @@ from larder.plan.pools import Pool
 from larder.plan.seats import RemoteSeat, Way
 from larder.plan.wiring import Wiring
 
-from .design import BATCHES, Choices, KeepingOption
+from .design import BATCHES, DESIGN_ACCEPTED, Choices, design_from
 from .options import DriveOption
 
 PAIR, PAIR_PLANNABLE = 2, 0.792
 """A journalling filesystem's hundredth and a fifth of free space are off."""
 WAYS: tuple[Way, ...] = get_args(Way)
+PAIRED, BY = "p", "@"
+"""What the key of a pair begins with, and what stands before the way of those who are far away."""
 
 
 def people(bundle: Bundle) -> int:
@@ -26,8 +29,10 @@ def people(bundle: Bundle) -> int:
     return sum(seat.count for seat in bundle.plan.brief.seats if seat.kind not in ("ingest", "remote"))
 
 
-def paired_portables(choices: Choices, needed_bytes: tuple[float, float]) -> Iterator[tuple[Bundle, str]]:
-    """Plans of pairs of drives on somebody's desk, with how each is copied.
+def paired_portables(
+    choices: Choices, needed_bytes: tuple[float, float]
+) -> Iterator[tuple[str, Bundle, str]]:
+    """(key, plan, words of its copies) of pairs of drives on somebody's desk, in every way to copy them.
 
     One pair of flash for everything, or one to work on and a pair of disks for what is done with.
     ``needed_bytes`` are what is worked on, and what is kept besides.
@@ -35,15 +40,15 @@ def paired_portables(choices: Choices, needed_bytes: tuple[float, float]) -> Ite
     drives = choices.options.drives
     small, large = (_pair_of(drives, "ssd", size) for size in (needed_bytes[0], sum(needed_bytes)))
     disk = _pair_of(drives, "hdd", needed_bytes[1])
-    for keeping in choices.keepings:
-        if large is not None and holds(large, sum(needed_bytes)):
-            yield _pair_plan(choices, (_pair("work", "Pair", large.model),), keeping), keeping.words
-        if small is not None and disk is not None:
-            pools = (
-                _pair("work", "Pair to work on", small.model),
-                _pair("archive", "Labelled pair", disk.model),
-            )
-            yield _pair_plan(choices, pools, keeping), keeping.words
+    pairs: list[tuple[int, ...]] = []
+    if large is not None and holds(drives[large], sum(needed_bytes)):
+        pairs.append((large,))
+    if small is not None and disk is not None:
+        pairs.append((small, disk))
+    for keeping_at, keeping in enumerate(choices.keepings):
+        for pair in pairs:
+            key = PAIRED + ".".join(map(str, (keeping_at, *pair)))
+            yield key, _pair_plan(choices, keeping_at, pair), keeping.words
 
 
 def holds(drive: DriveOption, needed_bytes: float) -> bool:
@@ -51,18 +56,21 @@ def holds(drive: DriveOption, needed_bytes: float) -> bool:
     return drive.model.size_bytes * PAIR_PLANNABLE >= needed_bytes
 
 
-def _pair_of(drives: tuple[DriveOption, ...], kind: str, needed_bytes: float) -> DriveOption | None:
-    """The cheapest class of which a pair is enough; else the largest."""
-    some = [drive for drive in drives if drive.model.kind == kind]
-    enough = [drive for drive in some if holds(drive, needed_bytes)]
+def _pair_of(drives: tuple[DriveOption, ...], kind: str, needed_bytes: float) -> int | None:
+    """The cheapest class of which a pair is enough, by its place; else the largest."""
+    some = [at for at, drive in enumerate(drives) if drive.model.kind == kind]
+    enough = [at for at in some if holds(drives[at], needed_bytes)]
     if enough:
-        return min(enough, key=lambda drive: drive.price)
-    return max(some, key=lambda drive: drive.model.size_bytes, default=None)
+        return min(enough, key=lambda at: drives[at].price)
+    return max(some, key=lambda at: drives[at].model.size_bytes, default=None)
 
 
-def _pair_plan(choices: Choices, pools: tuple[Pool, ...], keeping: KeepingOption) -> Bundle:
+def _pair_plan(choices: Choices, keeping_at: int, pair: tuple[int, ...]) -> Bundle:
     """Pairs on the desk of whoever works: no box, and no wire to any."""
-    base = choices.base
+    base, keeping = choices.base, choices.keepings[keeping_at]
+    models = [choices.options.drives[at].model for at in pair]
+    names = ("Pair",) if len(pair) == 1 else ("Pair to work on", "Labelled pair")
+    pools = tuple(map(_pair, ("work", "archive"), names, models))
     plan = base.plan.model_copy(
         update={
             "name": "Paired portables",
@@ -91,17 +99,36 @@ def far_seats(bundle: Bundle) -> tuple[RemoteSeat, ...]:
     return tuple(s for s in bundle.plan.brief.seats if isinstance(s, RemoteSeat) and s.count)
 
 
-def from_elsewhere(bundle: Bundle) -> Iterator[tuple[Bundle, Evaluation, Way]]:
-    """A plan with all who are far away working in each of the ways, judged."""
-    for way in WAYS:
-        seats = tuple(
-            seat.model_copy(update={"way": way}) if isinstance(seat, RemoteSeat) else seat
-            for seat in bundle.plan.brief.seats
-        )
-        brief = bundle.plan.brief.model_copy(update={"seats": seats})
-        plan = bundle.plan.model_copy(update={"brief": brief, "name": f"From elsewhere: {way}"})
-        asked = bundle.model_copy(update={"plan": plan})
-        yield asked, evaluate(asked), way
+def from_elsewhere(choices: Choices, key: str) -> Iterator[tuple[str, Bundle, Way]]:
+    """(key, plan, way) of a design with all who are far away working in each of the ways."""
+    for at, way in enumerate(WAYS):
+        there = f"{key}{BY}{at}"
+        yield there, plan_of(choices, there, f"From elsewhere: {way}"), way
+
+
+def plan_of(choices: Choices, key: str, name: str) -> Bundle:
+    """The plan of any design by its key; raises :class:`Refused` for a key that is none."""
+    head, _, way_at = key.partition(BY)
+    try:
+        if head.startswith(PAIRED):
+            keeping_at, *pair = map(int, head.removeprefix(PAIRED).split("."))
+            made = _pair_plan(choices, keeping_at, tuple(pair))
+        else:
+            made = choices.bundle(design_from(head))
+        if way_at:
+            made = _all_far_by(made, WAYS[int(way_at)])
+    except (ValueError, IndexError):
+        raise Refused("design", key, DESIGN_ACCEPTED) from None
+    return made.model_copy(update={"plan": made.plan.model_copy(update={"name": name})})
+
+
+def _all_far_by(bundle: Bundle, way: Way) -> Bundle:
+    seats = tuple(
+        seat.model_copy(update={"way": way}) if isinstance(seat, RemoteSeat) else seat
+        for seat in bundle.plan.brief.seats
+    )
+    brief = bundle.plan.brief.model_copy(update={"seats": seats})
+    return bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"brief": brief})})
 
 
 def line_misses(bundle: Bundle, told: Evaluation) -> Iterator[str]:

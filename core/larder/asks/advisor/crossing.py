@@ -7,9 +7,9 @@ to serve, and what is found so is asked about, until nothing is left open.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
 
@@ -22,7 +22,6 @@ from .field import Field, Floats, Index, Mask, Spot
 from .ground import Terms
 from .halves import BoxTable
 from .needs import Mark, NeedId, closet_watts
-from .pools import core_seconds_of
 
 ADDED: tuple[NeedId, ...] = ("budget", "circuit", "air", "noise", "upkeep")
 """Needs that both halves take of together, in the order of the limits."""
@@ -30,7 +29,7 @@ SLACK = 1e-9
 """Of a limit, so that a sum in another order is no miss."""
 FAR_COUNTS, FARTHEST = 1e9, 1e3
 """A little nearer counts more than any money."""
-ASKED_AT_ONCE, COMPARED = 24, 256
+ASKED_AT_ONCE = 24
 
 
 class Asked(NamedTuple):
@@ -107,7 +106,7 @@ def nearest(of: Field, at: int, asked: Asked) -> tuple[float, Spot] | None:
     if "speed" in asked.let_go:
         # All of them would be asked about; those that are worse in everything need not be.
         crossing = replace(
-            crossing, rows=tuple(rows[best_of(of, n, rows)] for n, rows in enumerate(crossing.rows))
+            crossing, rows=tuple(rows[of.best(n, rows)] for n, rows in enumerate(crossing.rows))
         )
 
     def far(which: int, rows: Index) -> Floats:
@@ -155,7 +154,7 @@ def _least(crossing: Crossing, at: int, far: Callable[[int, Index], Floats] | No
 def worth_it(of: Field, at: int, asked: Asked) -> tuple[list[Spot], Measures]:
     """The undominated designs of those that keep to what is asked, and their measures."""
     crossing = crossing_of(of, asked)
-    rows = tuple(rows[of.best(n, rows, best_of)] for n, rows in enumerate(crossing.rows))
+    rows = tuple(rows[of.best(n, rows)] for n, rows in enumerate(crossing.rows))
     if all(len(each) for each in rows):
         for which, some in enumerate(rows):
             of.ask(which, some)
@@ -247,53 +246,3 @@ def _limit(of: Field, terms: Terms, need: NeedId) -> float:
     else:
         left = brief.limits.upkeep_hours_per_month - terms.upkeep_hours
     return left + abs(left) * SLACK if math.isfinite(left) else left
-
-
-def best_of(of: Field, which: int, rows: Index) -> Mask:
-    """Rows that no other one in the same box, behind the same cache, is as good as in everything.
-
-    A quicker pool never serves people worse, so that what people get needs not be known for it. Of equals the
-    first stays. Boxes with two pools are all kept: they are few.
-    """
-    table = of.tables[which]
-    stays = np.ones(len(rows), bool)
-    if len(table.pools) > 1:
-        return stays
-    some = table.at(rows)
-    less = np.stack(list(_less_is_better(of, some)))
-    groups = np.unique(np.stack((some.box_at, some.cache_at)), axis=1, return_inverse=True)[1].ravel()
-    for group in range(groups.max() + 1 if len(rows) else 0):
-        at = np.flatnonzero(groups == group)
-        stays[at] = _undominated(less[:, at])
-    return stays
-
-
-def _less_is_better(of: Field, some: BoxTable) -> Iterator[Any]:
-    pool = some.pools[0]
-    costs = [core_seconds_of(layout) for layout in of.ground.choices.options.layouts]
-    yield from (
-        some.five_years, some.capex_cents, some.watts, some.noise, some.upkeep, some.carried, some.skill,
-        some.lead_days, some.odds, some.hangs, -some.plannable, -some.survives, -some.flash_years,
-        -pool.read_bytes_per_s, -pool.write_bytes_per_s, -pool.hop_read_bytes_per_s,
-        -pool.stream_bytes_per_s, -pool.small_reads_per_s, -pool.places, pool.written_per_byte,
-        np.array([cost.a_byte_read for cost in costs])[pool.layout_at],
-        np.array([cost.a_byte_written for cost in costs])[pool.layout_at],
-    )  # fmt: skip
-    latency = [d.model.mechanics.latency_seconds for d in of.ground.choices.options.drives]
-    yield np.array(latency)[pool.drive_at]
-
-
-def _undominated(less: Floats) -> Mask:
-    """Of columns of which less is better in every row: those that none is as good as; of equals the first."""
-    count = less.shape[1]
-    stays = np.ones(count, bool)
-    first = np.arange(count)
-    for start in range(0, count, COMPARED):
-        block = slice(start, start + COMPARED)
-        as_good = np.ones((count, len(first[block])), bool)
-        equal = np.ones_like(as_good)
-        for row in less:
-            as_good &= row[:, None] <= row[block]
-            equal &= row[:, None] == row[block]
-        stays[block] = ~(as_good & (~equal | (first[:, None] < first[block]))).any(axis=0)
-    return stays

@@ -6,6 +6,7 @@ design, or a whole one.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, fields
 from typing import Any
 
@@ -31,7 +32,7 @@ from larder.stages.upkeep import HOURS_A_BOX, HOURS_A_CACHE, HOURS_A_POOL
 
 from .ground import UNASKED, Fares, Ground, Rates, SharedCost
 from .options import BoxOption, Options, Tier
-from .pools import PoolTable, behind_of, core_seconds_of, lost_odds
+from .pools import PoolTable, behind_of, core_seconds_of, distinct_rows
 
 Floats = NDArray[np.float64]
 Index = NDArray[np.int64]
@@ -105,12 +106,10 @@ def box_table(
             columns[name][rows] = values
         practised[rows] = any(card.holds in PRACTISED_CARDS for card in option.model.cards)
     for table in pools:
-        cow = np.array([layout.family is Family.COPY_ON_WRITE for layout in options.layouts])
-        practised |= cow[table.layout_at]
+        practised |= _practised(options, table)
     capex = np.rint(columns["price"]).astype(np.int64)
     capex += sum(each.price_cents for each in drives)
     power = columns["mean"] * HOURS_A_DAY * DAYS_A_YEAR / 1000 * bundle.house_rules.kwh_price * YEARS
-    odds = [lost_odds(table, options, bundle.house_rules) for table in pools]
     return BoxTable(
         tiers=tiers,
         pools=pools,
@@ -125,13 +124,32 @@ def box_table(
         lead_days=np.maximum.reduce([each.lead_days for each in drives[: len(pools)]]),
         plannable=np.sum([table.plannable_bytes for table in pools], axis=0),
         survives=np.minimum.reduce([table.survives for table in pools]),
-        odds=np.maximum.reduce(odds),
+        odds=np.maximum.reduce([table.odds for table in pools]),
         hangs=np.logical_or.reduce([_hangs(table, bundle) for table in pools]),
         flash_years=np.minimum.reduce(
             [_flash_years(ground, tier, pool) for tier, pool in zip(tiers, pools, strict=True)]
         ),
         cache_at=cache_at,
     )
+
+
+def pool_costs(ground: Ground, tier: Tier, pool: PoolTable) -> Iterator[Any]:
+    """What a pool brings into whichever box it is in, and what it gives, less of it being better."""
+    options, bundle = ground.choices.options, ground.judged.bundle
+    drives = _Drives.of(options, bundle, pool.drive_at, pool.drives, pool.cold_spares)
+    yield from (
+        drives.price_cents, drives.price_cents / 100 + drives.replaced, drives.idle, drives.active,
+        drives.spinning, drives.one_spinning, drives.noise, drives.lead_days,
+        pool.odds, _hangs(pool, bundle), _practised(options, pool),
+        -_flash_years(ground, tier, pool), -pool.plannable_bytes, -pool.survives,
+    )  # fmt: skip
+
+
+def _practised(options: Options, pool: PoolTable) -> NDArray[np.bool_]:
+    """Which pools ask for a practised hand."""
+    cow = np.array([layout.family is Family.COPY_ON_WRITE for layout in options.layouts])
+    found: NDArray[np.bool_] = cow[pool.layout_at]
+    return found
 
 
 def _flash_years(ground: Ground, tier: Tier, pool: PoolTable) -> Floats:
@@ -271,11 +289,11 @@ def _wall(watts: Any, box: CatalogueBox) -> Any:
 def fares_of(ground: Ground, table: BoxTable) -> tuple[Floats, Floats]:
     """What each row comes to for people, the worst of pools, links, bus and processor; its cache's years."""
     options = ground.choices.options
-    keys: list[Any] = [table.box_at, table.cache_at]
+    keys: list[NDArray[Any]] = [table.box_at, table.cache_at]
     for pool in table.pools:
         keys += [pool.place_at, pool.drive_at, pool.layout_at, pool.members, pool.read_bytes_per_s]
     # Spares make no difference to people.
-    _, first, which = np.unique(np.column_stack(keys), axis=0, return_index=True, return_inverse=True)
+    first, which = distinct_rows(*keys)
     ground.prepare(
         (tier, _rates(options, pool, row, ""), _cache(ground, table, tier, row))
         for row in first.tolist()

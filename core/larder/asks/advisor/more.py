@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from decimal import Decimal
+from functools import cached_property
 from typing import NamedTuple
 
 from larder.base.errors import Refused
@@ -14,7 +14,7 @@ from larder.plan.bundle import Bundle
 from larder.plan.seats import FootageSeat, PhotoSeat
 from larder.stages.costs import CostsResult
 
-from .advise import search_of
+from .advise import choices_for, search_of
 from .field import Spot
 from .needs import Mark
 from .search import Search
@@ -43,18 +43,33 @@ class _Wish(NamedTuple):
     """Whether only what designs are held against changes, and not what they come to."""
 
 
-def more_of(bundle: Bundle, goes_on: Callable[[], bool] = lambda: True) -> tuple[MoreOf, ...]:
-    """Every wish in turn, as long as ``goes_on``; empty where nothing serves as it is."""
-    search = search_of(bundle)
-    mark, base = _cheapest(search)
-    if base is None:
-        return ()
-    found = []
-    for wish in _wishes(bundle):
-        if not goes_on():
-            break
-        found.append(_told(search, mark, base, wish))
-    return tuple(found)
+class MoreInParts:
+    """What a little more of each thing would cost, a part a thing, by its number."""
+
+    def __init__(self, bundle: Bundle) -> None:
+        self.bundle = bundle
+        choices_for(bundle)
+
+    @cached_property
+    def _wishes(self) -> list[_Wish]:
+        return _wishes(self.bundle)
+
+    @property
+    def count(self) -> int:
+        """How many parts there are."""
+        return len(self._wishes)
+
+    def part(self, number: int) -> MoreOf | None:
+        """One of ``count`` parts, from 0; None where nothing serves as it is."""
+        search = search_of(self.bundle)
+        mark, base = _cheapest(search)
+        return None if base is None else _told(search, mark, base, self._wishes[number])
+
+
+def more_of(bundle: Bundle) -> tuple[MoreOf, ...]:
+    """All of it; empty where nothing serves as it is."""
+    whole = MoreInParts(bundle)
+    return tuple(told for number in range(whole.count) if (told := whole.part(number)) is not None)
 
 
 def _cheapest(search: Search) -> tuple[Mark, Spot | None]:

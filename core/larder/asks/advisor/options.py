@@ -5,11 +5,12 @@ A class without a price is no option, for nobody could say what it costs; it is 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Callable, Hashable, Iterator, Sized
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, TypeVar
 
 from larder.laws.layout import LAYOUTS, Family, Layout, parse_layout
 from larder.laws.path import BUS_BYTES_PER_S
@@ -18,6 +19,10 @@ from larder.plan.catalogue import Catalogue, CatalogueBox, CatalogueDrive, price
 from larder.plan.enclosure import Role, Slot, fits
 
 Tier = Literal["work", "archive"]
+MOST_CLASSES, MOST_CACHES = 60, 24
+"""Of drives and of boxes: with more the tables would fill a small server's memory."""
+LONG_FROM = 200
+"""Drives times boxes."""
 MOST_MEMBERS = 40
 """Wider pools are made of groups, or of several pools; no advisor should propose one."""
 SPARES = ((0, 0), (0, 1), (1, 0), (2, 0))
@@ -81,6 +86,11 @@ class Options:
     caches: tuple[CacheChoice, ...]
     left_out: tuple[str, ...]
 
+    @property
+    def takes_long(self) -> bool:
+        """Whether to look at all of it takes more than a few seconds."""
+        return len(self.drives) * len(self.boxes) > LONG_FROM
+
     def takes_cache(self, box_at: int, layout: Layout, cache: CacheChoice) -> bool:
         """Whether a box has the flash slots for it; new files are staged before whole-file parity alone."""
         option = self.boxes[box_at]
@@ -104,18 +114,62 @@ class Options:
 
 
 def options_of(bundle: Bundle) -> Options:
-    """What the catalogue of ``bundle`` allows on its day."""
+    """What the catalogue of ``bundle`` allows on its day; of very many classes, those worth most."""
     prices = {item: price.amount for item, price in prices_on(bundle.catalogue.prices, bundle.as_of).items()}
-    drives = tuple(DriveOption(d, prices[d.id]) for d in bundle.catalogue.drives if d.id in prices)
-    boxes = tuple(_boxes(bundle.catalogue, prices))
+    every_drive = tuple(DriveOption(d, prices[d.id]) for d in bundle.catalogue.drives if d.id in prices)
+    every_box = tuple(_boxes(bundle.catalogue, prices))
+    drives = tuple(_fewer(every_drive, MOST_CLASSES, _drives_alike, lambda each: each.price))
+    boxes = tuple(_fewer(every_box, MOST_CLASSES, _boxes_alike, lambda each: each.price + each.unit_price))
+    every_cache = tuple(_caches(drives))
+    caches = _fewer(
+        every_cache,
+        MOST_CACHES,
+        lambda each: (each.mode, drives[each.drive_at].model.size_bytes),
+        lambda each: drives[each.drive_at].price,
+    )
     return Options(
         boxes=boxes,
         drives=drives,
         places=tuple(_places(boxes)),
         layouts=tuple(_layouts()),
-        caches=tuple(_caches(drives)),
-        left_out=tuple(_left_out(bundle.catalogue, prices, bundle.as_of)),
+        caches=(kept := tuple(caches)),
+        left_out=(
+            *_left_out(bundle.catalogue, prices, bundle.as_of),
+            *_dearer("classes of drive of the same kind and size", every_drive, drives),
+            *_dearer("boxes, or boxes with a unit, of the same form and bays", every_box, boxes),
+            *_dearer("caches of the same size", every_cache, kept),
+        ),
     )
+
+
+T = TypeVar("T")
+
+
+def _fewer(
+    options: tuple[T, ...], most: int, alike: Callable[[T], Hashable], paid: Callable[[T], Decimal]
+) -> Iterator[T]:
+    """At most so many in their order: of those that are alike the cheaper ones."""
+    before: Counter[Hashable] = Counter()
+    ranked = []
+    for at, option in sorted(enumerate(options), key=lambda each: paid(each[1])):
+        ranked.append((before[alike(option)], paid(option), at))
+        before[alike(option)] += 1
+    kept = {at for _, _, at in sorted(ranked)[:most]}
+    yield from (option for at, option in enumerate(options) if at in kept)
+
+
+def _drives_alike(option: DriveOption) -> Hashable:
+    drive = option.model
+    return drive.kind, drive.interface, drive.duty, drive.size_bytes
+
+
+def _boxes_alike(option: BoxOption) -> Hashable:
+    return option.model.form, option.unit is None, option.holds_drives.bays
+
+
+def _dearer(what: str, every: Sized, kept: Sized) -> Iterator[str]:
+    if len(every) > len(kept):
+        yield f"{len(every) - len(kept)} dearer {what}: {len(kept)} are looked at"
 
 
 def _boxes(catalogue: Catalogue, prices: dict[str, Decimal]) -> Iterator[BoxOption]:

@@ -7,7 +7,7 @@ that the design is. What all pools of a box pass, its bus and its processor, is 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from functools import cache, lru_cache
 from typing import Any
 
@@ -48,9 +48,8 @@ NO_SPARES = ((0, 0),)
 class PoolTable:
     """Pools of one tier, a column a figure; ``*_at`` point into the options.
 
-    ``a_byte_*`` are what a byte costs of the bus and the processor; capacities of 0 are not said. ``waits``
-    are hours without a replacement, ``alone`` hours of a rebuild without people; ``unreadable`` the odds that
-    it meets a sector that cannot be read.
+    ``waits`` are hours without a replacement, ``alone`` hours of a rebuild without people; ``unreadable`` the
+    chance that it meets a sector that cannot be read; ``odds`` the chance that the pool is lost in a year.
     """
 
     place_at: Index
@@ -72,6 +71,7 @@ class PoolTable:
     alone_hours: Floats
     fatal_read: Floats
     unreadable: Floats
+    odds: Floats
 
     def __len__(self) -> int:
         return len(self.place_at)
@@ -141,10 +141,11 @@ def pool_tables(
         if is_sound(layout, drive.model)
     ]
     kept = [block for block in blocks if block is not None]
-    return {
-        each: _joined([block[n] for block in kept]) if kept else build.empty()
-        for n, each in enumerate(build.streams)
-    }
+    if not kept:
+        return dict.fromkeys(build.streams, build.empty())
+    tables = [_joined([block[n] for block in kept]) for n in range(len(build.streams))]
+    odds = lost_odds(tables[0], options, rules)
+    return {each: replace(table, odds=odds) for each, table in zip(build.streams, tables, strict=True)}
 
 
 def _stretches(options: Options, place: Place, inside: float) -> Iterator[tuple[int, int, Behind]]:
@@ -242,6 +243,7 @@ class _Builder:
             "hot_spares": hot,
             "cold_spares": cold,
             "waits_hours": waits,
+            "odds": np.zeros(len(at)),
         }
         return [
             PoolTable(**shared, **{name: column[at + n * len(members)] for name, column in columns.items()})
@@ -353,10 +355,10 @@ def lost_odds(table: PoolTable, options: Options, rules: HouseRules) -> Floats:
     for layout_at in np.unique(table.layout_at):
         at = np.flatnonzero(table.layout_at == layout_at)
         groups[at] = np.stack(groups_of(options.layouts[layout_at], table.members[at]), axis=1)
-    chains, which = np.unique(
-        np.column_stack((groups[:, 1:], deaths, hours, table.fatal_read)), axis=0, return_inverse=True
-    )
-    parts = loss_odds_of_groups([_chain(*row) for row in chains.tolist()], HOURS_A_YEAR)[which]
+    columns = (groups[:, 1], groups[:, 2], deaths, hours, table.fatal_read)
+    first, which = distinct_rows(*columns)
+    chains = zip(*(column[first].tolist() for column in columns), strict=True)
+    parts = loss_odds_of_groups([_chain(*row) for row in chains], HOURS_A_YEAR)[which]
     families = [layout.family in (Family.COPY_ON_WRITE, Family.FILEWISE) for layout in options.layouts]
     loses_file = np.array(families)[table.layout_at]
     total = parts.sum(axis=1)
@@ -366,6 +368,16 @@ def lost_odds(table: PoolTable, options: Options, rules: HouseRules) -> Floats:
     by_disks = np.divide(parts[:, 0], total, out=np.zeros(len(total)), where=total > 0)
     lost: Floats = np.where(loses_file, together * by_disks, together)
     return lost
+
+
+def distinct_rows(*columns: NDArray[Any]) -> tuple[Index, Index]:
+    """(a row of each kind, which kind every row is of): rows are of a kind that agree in all columns."""
+    order = np.lexsort(columns)
+    is_new = np.ones(len(order), bool)
+    is_new[1:] = np.logical_or.reduce([column[order][1:] != column[order][:-1] for column in columns])
+    which = np.empty(len(order), np.int64)
+    which[order] = np.cumsum(is_new) - 1
+    return order[is_new], which
 
 
 def _deaths_percent(drive: CatalogueDrive, rules: HouseRules) -> float:

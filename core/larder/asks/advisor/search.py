@@ -20,7 +20,7 @@ from larder.stages.stage import judge
 
 from .choices import choices_of
 from .crossing import Asked, cheapest, nearest, worth_it
-from .design import Design
+from .design import Choices, Design
 from .field import Field, Mask, Spot, fields_of
 from .needs import Mark, NeedId, marks_of
 from .schools import School
@@ -42,9 +42,9 @@ class Near(NamedTuple):
 class Search:
     """All designs for the brief of a plan. Raises :class:`Refused` where there can be none."""
 
-    def __init__(self, bundle: Bundle) -> None:
+    def __init__(self, bundle: Bundle, choices: Choices | None = None) -> None:
         self.bundle = bundle
-        self.choices = choices_of(bundle, kept_bytes(bundle))
+        self.choices = choices or choices_of(bundle, kept_bytes(bundle))
         self.fields = tuple(fields_of(self.choices, bundle))
         self.marks = marks_of(bundle.house_rules)
 
@@ -52,6 +52,13 @@ class Search:
     def looked_at(self) -> int:
         """How many designs there are: every field with every way to keep copies."""
         return sum(of.count for of in self.fields) * len(self.choices.keepings)
+
+    @property
+    def left_out(self) -> tuple[str, ...]:
+        """What was not looked at, and why."""
+        within = max((of.within for of in self.fields), default=0.0)
+        said = f"Pools that another one beats, or nearly, in everything by {within * 100:.0f} %"
+        return (*self.choices.options.left_out, *([said] if within else []))
 
     def design(self, spot: Spot) -> Design:
         """The design at a spot."""

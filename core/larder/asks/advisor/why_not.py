@@ -11,7 +11,8 @@ from larder.base.results import Result
 from larder.plan.bundle import Bundle
 from larder.plan.layout_words import words_of
 
-from .advise import DesignTold, advisor_of, gap_between
+from .advise import advisor_of, choices_for
+from .answers import DesignTold, gap_between
 from .field import Field, Mask
 from .halves import BoxTable
 from .options import Options
@@ -37,9 +38,21 @@ class WhyNot(Result):
     sentence: str
 
 
+class Offer(Result):
+    """All that one may point at; ``takes_long`` where to look at all designs takes more than seconds."""
+
+    takes_long: bool
+    items: tuple[Offered, ...]
+
+
+def offer_of(bundle: Bundle) -> Offer:
+    """What one may point at, without looking at any design."""
+    return Offer(takes_long=choices_for(bundle).options.takes_long, items=offered(bundle))
+
+
 def offered(bundle: Bundle) -> tuple[Offered, ...]:
     """Every layout, box, class of drive and network that designs are made of."""
-    choices = advisor_of(bundle).search.choices
+    choices = choices_for(bundle)
     options = choices.options
     found = [
         Offered(id=f"layout:{each.name}", kind="layout", words=words_of(each)) for each in options.layouts
@@ -58,12 +71,17 @@ def offered(bundle: Bundle) -> tuple[Offered, ...]:
     return tuple(found)
 
 
-def why_not(bundle: Bundle, of: str) -> WhyNot:
-    """What comes of using that; raises :class:`Refused` for something that is not offered."""
+def pointed_at(bundle: Bundle, of: str) -> Offered:
+    """What is offered under this id; raises :class:`Refused` for something that is not."""
     every = {each.id: each for each in offered(bundle)}
     if of not in every:
         raise Refused("of", of, "the id of a layout, box, drive or network that is offered")
-    pointed = every[of]
+    return every[of]
+
+
+def why_not(bundle: Bundle, of: str) -> WhyNot:
+    """What comes of using that; raises :class:`Refused` for something that is not offered."""
+    pointed = pointed_at(bundle, of)
     advisor = advisor_of(bundle)
     school = _with(pointed)
     best = advisor.best(None)

@@ -3,7 +3,10 @@ import { useState } from "react";
 import { Button } from "../../kit/Button";
 import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
+import { SearchStanding } from "./SearchStanding";
 import { useMore } from "./useAdvice";
+
+const DESIGNING = "Designing anew for more space, people, safety, quiet …";
 
 /** What a little more would cost; some whole searches, so it is asked for. */
 export function MoreCosts() {
@@ -20,9 +23,8 @@ export function MoreCosts() {
   return (
     <>
       <h3 className="mt-3">A little more</h3>
-      {answer.isPending && (
-        <Waiting>Designing anew for more space, people, safety, quiet …</Waiting>
-      )}
+      {answer.search && <SearchStanding search={answer.search} words={DESIGNING} />}
+      {!answer.search && !answer.data && !answer.error && <Waiting>{DESIGNING}</Waiting>}
       <Problem of={answer.error} />
       <ul>
         {answer.data?.map((more) => (

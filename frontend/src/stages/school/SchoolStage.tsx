@@ -13,6 +13,7 @@ import { OwnerPageLinks } from "../../plan/OwnerPageLinks";
 import { Disagreements } from "./Disagreements";
 import { MoreCosts } from "./MoreCosts";
 import { SchoolDrawing } from "./SchoolDrawing";
+import { SearchStanding } from "./SearchStanding";
 import { useAdvice, useOpenDesign } from "./useAdvice";
 import { WhyNotThat } from "./WhyNotThat";
 
@@ -22,21 +23,21 @@ const VIEWS = [
   { id: "disagree", name: "Where people disagree" },
 ] as const;
 type View = (typeof VIEWS)[number]["id"];
+const LOOKING = "Looking at every design that the catalogue allows …";
 
 /** Designs for the brief, the best of each school, and why the others lose. */
 export function SchoolStage() {
   const [view, setView] = useState<View>("schools");
   const [chosen, choose] = useState("");
-  const { advice, isWhole, error } = useAdvice();
+  const { advice, isWhole, search, error } = useAdvice();
   const school = advice?.schools.find((each) => each.id === chosen);
   return (
     <div className="ask-answer">
       <section aria-label="Designs">
         <h2>Which school serves this brief</h2>
         {error && <NoAdvice error={error} />}
-        {!advice && !error && (
-          <Waiting>Looking at every design that the catalogue allows …</Waiting>
-        )}
+        {search && !isWhole && <SearchStanding search={search} words={LOOKING} />}
+        {!search && !advice && !error && <Waiting>{LOOKING}</Waiting>}
         {advice && <Found advice={advice} />}
         {advice?.today && <Today standing={advice.today} />}
         <div className="mt-3">
@@ -53,7 +54,7 @@ export function SchoolStage() {
             <div className="overflow-x-auto">
               <SchoolDrawing schools={advice.schools} chosen={chosen} choose={choose} />
             </div>
-            {!isWhole && <Waiting>Asking the others what would have to give …</Waiting>}
+            {!search && !isWhole && <Waiting>Asking the others what would have to give …</Waiting>}
             {school ? (
               <OneSchool key={school.id} school={school} />
             ) : (
@@ -252,7 +253,7 @@ const SAID = {
   just: "just serves",
   fails: "fails",
   nothing: "not possible",
-  unasked: "being asked",
+  unasked: "not asked yet",
 } as const;
 
 /** What the drawing says, for those who hear it. */

@@ -6,7 +6,8 @@ import { Offer } from "../../kit/Input";
 import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { usePlanTools, useSnapshot } from "../../plan/context";
-import { useOffered, useOpenDesign, useWhyNot } from "./useAdvice";
+import { SearchStanding } from "./SearchStanding";
+import { useOffer, useOpenDesign, useWhyNot } from "./useAdvice";
 
 const KINDS: readonly { kind: Offered["kind"]; words: string }[] = [
   { kind: "layout", words: "A layout …" },
@@ -15,10 +16,12 @@ const KINDS: readonly { kind: Offered["kind"]; words: string }[] = [
   { kind: "network", words: "A network …" },
 ];
 
+const DESIGNING = "Designing with it …";
+
 /** Whatever one points at: what it would save, and what it would miss. */
 export function WhyNotThat() {
   const [of, point] = useState("");
-  const offered = useOffered();
+  const offer = useOffer();
   return (
     <>
       <h3 className="mt-4">Why not …</h3>
@@ -29,7 +32,7 @@ export function WhyNotThat() {
             className="max-w-48"
             label={words.replace(" …", "")}
             words={words}
-            from={(offered.data ?? [])
+            from={(offer.data?.items ?? [])
               .filter((each) => each.kind === kind)
               .map((each) => ({ id: each.id, name: each.words }))}
             onChoose={point}
@@ -46,8 +49,13 @@ function Answer({ of }: { of: string }) {
   const { document } = useSnapshot();
   const answer = useWhyNot(of);
   const { goTo, open } = useOpenDesign();
-  if (answer.isPending) return <Waiting className="mt-2">Designing with it …</Waiting>;
-  if (!answer.data) return <Problem of={answer.error} />;
+  if (answer.error) return <Problem of={answer.error} />;
+  if (!answer.data)
+    return answer.search ? (
+      <SearchStanding search={answer.search} words={DESIGNING} />
+    ) : (
+      <Waiting className="mt-2">{DESIGNING}</Waiting>
+    );
   const { design, words, sentence } = answer.data;
   return (
     <div className="mt-2" role="status">

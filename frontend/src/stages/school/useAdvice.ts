@@ -7,25 +7,59 @@ import {
   type Advice,
   type DesignTold,
   type Disagreement,
+  type LongJob,
   type MoreOf,
-  type Offered,
+  type Offer,
   type WhyNot,
 } from "../../api/client";
 import { usePlanTools } from "../../plan/context";
 import { useAsked } from "../../plan/useAsked";
+import { useWatched, type Watched } from "../../plan/useLongJob";
+
+/** What one may point at, and whether the catalogue takes long to look through. */
+export const useOffer = () =>
+  useAsked<Offer>(["offered"], ({ params, question }) =>
+    client.POST("/api/studios/{studio}/plans/{plan_id}/advise/offered", { params, body: question }),
+  );
+
+/** A search that takes long: begun where one may, and looked at until it has ended. */
+export interface Search extends Watched {
+  error: Error | null;
+  /** Nobody has asked it, and whoever looks may not. */
+  isNobodys: boolean;
+}
+
+function useSearch(what: "advice" | "more" | "why-not", of: string, enabled: boolean): Search {
+  const { mayWrite } = usePlanTools();
+  const asked = useAsked<LongJob | null>(
+    ["search", what, of],
+    ({ params, question }) =>
+      client.POST("/api/studios/{studio}/plans/{plan_id}/advise/search", {
+        params,
+        body: { ...question, what, of, begin: mayWrite },
+      }),
+    { held: false, enabled },
+  );
+  const watched = useWatched(asked.data ?? null);
+  return { ...watched, error: asked.error, isNobodys: asked.data === null };
+}
 
 /** Designs first, which come soon; then the same with why the other schools lose. */
 export function useAdvice() {
-  const first = useAdviceOf(false);
-  const whole = useAdviceOf(true, first.data !== undefined);
+  const offer = useOffer();
+  const isShort = offer.data?.takes_long === false;
+  const first = useAdviceOf(false, isShort);
+  const whole = useAdviceOf(true, isShort && first.data !== undefined);
+  const search = useSearch("advice", "", offer.data?.takes_long === true);
   return {
-    advice: whole.data ?? first.data,
-    isWhole: whole.data !== undefined,
-    error: first.error,
+    advice: whole.data ?? first.data ?? search.job?.advice ?? undefined,
+    isWhole: whole.data !== undefined || search.job?.status === "done",
+    search: offer.data?.takes_long ? search : null,
+    error: offer.error ?? first.error ?? search.error,
   };
 }
 
-const useAdviceOf = (losers: boolean, enabled = true) =>
+const useAdviceOf = (losers: boolean, enabled: boolean) =>
   useAsked<Advice>(
     ["advice", String(losers)],
     ({ params, question }) =>
@@ -36,29 +70,42 @@ const useAdviceOf = (losers: boolean, enabled = true) =>
     { held: false, enabled },
   );
 
-export const useOffered = () =>
-  useAsked<Offered[]>(["offered"], ({ params, question }) =>
-    client.POST("/api/studios/{studio}/plans/{plan_id}/advise/offered", { params, body: question }),
-  );
-
-export const useWhyNot = (of: string) =>
-  useAsked<WhyNot>(
+/** What comes of whatever one points at. */
+export function useWhyNot(of: string) {
+  const takesLong = useOffer().data?.takes_long;
+  const answer = useAsked<WhyNot>(
     ["why not", of],
     ({ params, question }) =>
       client.POST("/api/studios/{studio}/plans/{plan_id}/advise/why-not", {
         params,
         body: { ...question, of },
       }),
-    { held: false, enabled: of !== "" },
+    { held: false, enabled: of !== "" && takesLong === false },
   );
+  const search = useSearch("why-not", of, of !== "" && takesLong === true);
+  return {
+    data: answer.data ?? search.job?.why_not ?? null,
+    error: answer.error ?? search.error,
+    search: takesLong ? search : null,
+  };
+}
 
-export const useMore = (enabled: boolean) =>
-  useAsked<MoreOf[]>(
+/** What a little more costs, once it is asked for. */
+export function useMore(isAsked: boolean) {
+  const takesLong = useOffer().data?.takes_long;
+  const answer = useAsked<MoreOf[]>(
     ["more of"],
     ({ params, question }) =>
       client.POST("/api/studios/{studio}/plans/{plan_id}/advise/more", { params, body: question }),
-    { held: false, enabled },
+    { held: false, enabled: isAsked && takesLong === false },
   );
+  const search = useSearch("more", "", isAsked && takesLong === true);
+  return {
+    data: answer.data ?? search.job?.more ?? null,
+    error: answer.error ?? search.error,
+    search: takesLong ? search : null,
+  };
+}
 
 export const useDisagreements = () =>
   useAsked<Disagreement[]>(["disagreements"], ({ params, question }) =>

@@ -78,9 +78,5 @@ class ALittleMore(unittest.TestCase):
         before, after = (advise(plan).advice.designs[0].measured.five_years for plan in (TERN, larger))
         self.assertEqual(told.five_years, (after - before).quantize(Decimal("0.01")))
 
-    def test_it_stops_when_told_to(self) -> None:
-        answers = iter((True, False))
-        self.assertEqual(len(more_of(TERN, lambda: next(answers))), 1)
-
     def test_where_nothing_serves_nothing_more_is_priced(self) -> None:
         self.assertEqual(more_of(demo("halyard-street")), ())

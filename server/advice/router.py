@@ -14,16 +14,20 @@ from pydantic import BaseModel, Field
 from accounts.models import Role
 from accounts.scope import NotAllowed, scope_of
 from api.envelope import ERRORS
-from larder.asks.advisor.advise import Advice, advise, opened
+from jobs.router import JobOut, told_of
+from larder.asks.advisor.advise import advise, choices_for, opened
+from larder.asks.advisor.answers import Advice
 from larder.asks.advisor.more import MoreOf, more_of
-from larder.asks.advisor.why_not import Offered, WhyNot, offered, why_not
+from larder.asks.advisor.why_not import Offer, WhyNot, offer_of, why_not
 from larder.asks.disagreements import Disagreement, disagreements_of
+from larder.base.errors import Refused
 from larder.plan.bundle import Bundle
 from larder.readers.generic_lists import usual_prices_patch
+from plans import actions
+from plans.asked import PLAN, asked_bundle, asked_in
+from plans.schemas import Ask, PatchOut
 
-from . import actions
-from .asked import PLAN, asked_bundle
-from .schemas import Ask, PatchOut
+from .searches import What, begun, newest
 
 router = Router(tags=["plans"], by_alias=True)
 T = TypeVar("T")
@@ -57,13 +61,32 @@ class OpenedOut(BaseModel):
     name: str
 
 
+class AskSearch(Ask):
+    """What is to be looked for as a job: all of the advice, a little more, or what one points at.
+
+    Without ``begin`` only a job that there is already is told.
+    """
+
+    what: What = "advice"
+    of: Annotated[str, Field(max_length=80)] = ""
+    begin: bool = True
+
+
+def _bare(bundle: Bundle) -> Bundle:
+    """What was accepted makes no other search."""
+    return bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"acceptances": ()})})
+
+
 def _searched(
     request: HttpRequest, studio: str, plan_id: UUID, body: Ask, answer: Callable[[Bundle], T]
 ) -> T:
-    """What the advisor answers about what was asked; what was accepted there makes no other search."""
-    bundle = asked_bundle(request, studio, plan_id, body)
-    bundle = bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"acceptances": ()})})
+    """What the advisor answers about what was asked, where that takes seconds and no more."""
+    bundle = _bare(asked_bundle(request, studio, plan_id, body))
     with _one_at_a_time:
+        options = choices_for(bundle).options
+        if options.takes_long:
+            said = f"{len(options.drives)} classes of drive and {len(options.boxes)} of boxes"
+            raise Refused("catalogue", said, "fewer, or to be looked through as a job", "Catalogue")
         return answer(bundle)
 
 
@@ -73,21 +96,33 @@ def ask_advice(request: HttpRequest, studio: str, plan_id: UUID, body: AskAdvice
     return _searched(request, studio, plan_id, body, lambda b: advise(b, losers=body.losers).advice)
 
 
+@router.post(f"{PLAN}/advise/search", response={200: JobOut | None, **ERRORS}, operation_id="search_designs")
+def search_designs(request: HttpRequest, studio: str, plan_id: UUID, body: AskSearch) -> JobOut | None:
+    """The job that looks for what was asked: the one that there is, else a new one where it may begin."""
+    scope = scope_of(request, studio)
+    plan, bundle = asked_in(scope, plan_id, body)
+    bundle = _bare(bundle)
+    job = newest(plan, bundle, body.what, body.of)
+    if job is None and body.begin:
+        job = begun(scope, plan, bundle, body.what, body.of)
+    return None if job is None else told_of(job)
+
+
 @router.post(f"{PLAN}/advise/open", response={201: OpenedOut, **ERRORS}, operation_id="open_design")
 def open_design(request: HttpRequest, studio: str, plan_id: UUID, body: AskDesign) -> tuple[int, OpenedOut]:
     """Make an ordinary plan of one design."""
     scope = scope_of(request, studio)
     if not scope.role.may(Role.TECHNICIAN):
         raise NotAllowed(scope.role, Role.TECHNICIAN)
-    made = _searched(request, studio, plan_id, body, lambda b: opened(b, body.key, body.name))
+    made = opened(asked_in(scope, plan_id, body)[1], body.key, body.name)
     plan = actions.create_plan(scope, made)
     return 201, OpenedOut(id=plan.pk, name=plan.name)
 
 
-@router.post(f"{PLAN}/advise/offered", response={200: list[Offered], **ERRORS}, operation_id="list_offered")
-def ask_offered(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[Offered]:
-    """What one may point at: layouts, boxes, drives, networks."""
-    return list(_searched(request, studio, plan_id, body, offered))
+@router.post(f"{PLAN}/advise/offered", response={200: Offer, **ERRORS}, operation_id="get_offer")
+def ask_offered(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Offer:
+    """What one may point at: layouts, boxes, drives, networks; and whether to look at all takes long."""
+    return offer_of(_bare(asked_bundle(request, studio, plan_id, body)))
 
 
 @router.post(f"{PLAN}/advise/why-not", response={200: WhyNot, **ERRORS}, operation_id="ask_why_not")
@@ -108,8 +143,24 @@ def ask_more(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> lis
     operation_id="list_disagreements",
 )
 def ask_disagreements(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> list[Disagreement]:
-    """Where practitioners disagree, with the numbers of what was asked on both sides."""
-    return list(_searched(request, studio, plan_id, body, disagreements_of))
+    """Where practitioners disagree, with the numbers of what was asked on both sides.
+
+    Questions of schools have the figures of a search; of one that takes long, once it has been made.
+    """
+    plan, bundle = asked_in(scope_of(request, studio), plan_id, body)
+
+    def advice(_: Bundle) -> Advice:
+        bare = _bare(bundle)
+        if not choices_for(bare).options.takes_long:
+            with _one_at_a_time:
+                return advise(bare).advice
+        job = newest(plan, bare, "advice", "")
+        told = None if job is None else told_of(job).advice
+        if told is None or any(school.verdict == "unasked" for school in told.schools):
+            raise Refused("designs", "not looked for yet", "those of a search that is done", "Designs")
+        return told
+
+    return list(disagreements_of(bundle, advice))
 
 
 @router.post(f"{PLAN}/advise/prices", response={200: PatchOut, **ERRORS}, operation_id="ask_usual_prices")

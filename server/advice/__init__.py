@@ -1,0 +1,1 @@
+"""Questions to the advisor over HTTP: at once where the catalogue is small, else as a job."""
