@@ -254,7 +254,7 @@ def document() -> dict[str, Any]:
         ],
     }
     return {
-        "schema": "grand-larder/bundle/9", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
+        "schema": "grand-larder/bundle/10", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
         "catalogue": {"formats": FORMATS}, "house_rules": {},
     }  # fmt: skip
 

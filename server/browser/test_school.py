@@ -45,7 +45,7 @@ class Designing(SchoolCase):
         expect(self.page.get_by_role("region", name="Designs")).to_contain_text("can be told apart")
         schools = self.page.get_by_role("table", name="Schools")
         expect(schools.get_by_role("row")).to_have_count(11)
-        expect(schools).not_to_contain_text("being asked")
+        expect(schools).not_to_contain_text("not asked yet")
         expect(schools.get_by_role("row", name="Span and cloud")).to_contain_text("fails")
         expect(self.page.get_by_text("Tern & Tide, as it stands")).to_be_visible()
         span = self.answer.get_by_role("button", name="Span and cloud: what it comes to")

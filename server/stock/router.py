@@ -180,7 +180,8 @@ def get_stock(
 @router.get(STOCK + "/facts", response={200: StockFacts, **ERRORS}, operation_id="get_stock_facts")
 def get_stock_facts(request: HttpRequest, studio: str) -> StockFacts:
     """The stock's figures as a plan takes them over."""
-    return stock_facts(_stock(scope_of(request, studio)).result, timezone.localdate())
+    stock = _stock(scope_of(request, studio))
+    return stock_facts(tuple(stock.devices), stock.result, timezone.localdate())
 
 
 @router.post(STOCK + "/quick", response={201: StockChange, **_CHANGES}, operation_id="add_quick")
@@ -225,7 +226,7 @@ def judge_today(request: HttpRequest, studio: str, body: Today) -> tuple[int, Pl
         body.place,
         body.layout,
         _people(scope, body),
-        stock_facts(stock.result, timezone.localdate()),
+        stock_facts(tuple(stock.devices), stock.result, timezone.localdate()),
     )
     return 201, PlanRef(id=plans.create_plan(scope, bundle).pk)
 

@@ -33,7 +33,7 @@ class Standards(PlanCase):
     ) -> None:
         self.make("house_rules", 0, {"op": "set", "path": RULE, "value": 1.3})
         row = StudioStandards.objects.get()
-        self.assertEqual(row.document["schema"], "grand-larder/bundle/9")
+        self.assertEqual(row.document["schema"], "grand-larder/bundle/10")
         older = {key: value for key, value in row.document.items() if key != "schema"}
         older["house_rules"]["thin_overcommit_max"] = 1.5
         older["catalogue"]["prices"] = [

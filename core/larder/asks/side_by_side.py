@@ -24,7 +24,7 @@ from larder.plan.layout_words import words_of
 from larder.plan.pools import Pool
 from larder.plan.seats import SeatBase
 from larder.readers.plan_file import bundle_from
-from larder.stages.growth import lead_days_of, month_of
+from larder.stages.growth import month_of, ready_in_days
 from larder.stages.odds import SMALLEST_ODDS, chance_text
 
 
@@ -79,7 +79,7 @@ def measured_of(bundle: Bundle, told: Evaluation) -> Measured:
         noise_dba=told.power.noise_dba,
         watts=told.power.busy_watts,
         upkeep_hours=told.upkeep.hours_per_month,
-        lead_days=lead_days_of(bundle.plan.pools, bundle) if bundle.plan.pools else 0,
+        lead_days=ready_in_days(bundle),
         free_bays=sum(box.free_bays for box in told.bays.boxes),
         verdicts={name: scale.verdict for name, scale in scales.items()},
         ratios={name: scale.ratio for name, scale in scales.items()},

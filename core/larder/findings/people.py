@@ -7,8 +7,9 @@ from collections.abc import Iterator
 from larder.base.patch import Operation
 from larder.plan.bundle import Purchase
 from larder.plan.new_item import fresh_id
-from larder.stages.growth import lead_days_of
+from larder.stages.growth import ready_in_days
 from larder.stages.registry import GROWTH_STAGE
+from larder.stages.reuse import left_idle
 from larder.stages.upkeep import SKILLS, UPKEEP
 
 from .finding import Evidence, Figures, Found, Remedy, finding
@@ -81,14 +82,32 @@ def support_wanted_is_not_planned(f: Figures) -> Iterator[Found]:
     )
 
 
+@finding("stock-left-idle", GROWTH_STAGE, "warn")
+def stock_left_idle(f: Figures) -> Iterator[Found]:
+    """The house wants its drives used first, and others are bought while most of them lie on the shelf."""
+    for idle in left_idle(f.bundle):
+        yield Found(
+            title=f"The plan {idle.words}",
+            evidence=(
+                Evidence(label="Bought", value=idle.bought, unit="count"),
+                Evidence(label="Idle", value=idle.idle_bytes, unit="bytes"),
+                Evidence(label="In the largest lot", value=idle.lot_bytes, unit="bytes"),
+            ),
+            why="What is paid for and sound is cheaper than anything that can be bought.",
+            remedy=Remedy(
+                words="Say how many of a pool's drives come from stock, or take the wish back.",
+                at=f"{_LIMITS}/reuse",
+            ),
+        )
+
+
 @finding("cannot-be-ready-in-time", GROWTH_STAGE, "warn")
 def cannot_be_ready_in_time(f: Figures) -> Iterator[Found]:
     """Deciding, delivery and building in take longer than there is until the day on which it must stand."""
     ready_by, plan = f.bundle.plan.brief.limits.ready_by, f.bundle.plan
     if ready_by is None or not plan.pools:
         return
-    bought = [pool for pool in plan.pools if pool.reused_drives < len(pool.drives_bytes)]
-    lead = lead_days_of(bought, f.bundle) if bought else f.bundle.house_rules.order_days
+    lead = ready_in_days(f.bundle)
     left = (ready_by - f.bundle.as_of).days
     if lead <= left:
         return

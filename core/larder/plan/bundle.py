@@ -17,6 +17,7 @@ from larder.base.fields import (
     Currency,
     Day,
     DistinctIds,
+    DriveBytes,
     Item,
     Name,
     Note,
@@ -254,6 +255,17 @@ class Plan(Value):
         )  # fmt: skip
 
 
+class StockLot(Item):
+    """So many drives of one kind and size that may go into a new pool; hours are those of the oldest."""
+
+    kind: Annotated[Literal["hdd", "ssd"], labelled("Kind")]
+    interface: Annotated[Interface, labelled("Interface")]
+    size_bytes: Annotated[DriveBytes, labelled("Size each", "TB")]
+    count: Annotated[int, Field(ge=1, le=10**6), labelled("Drives")]
+    hours_run: Annotated[int, Field(ge=0, le=500_000), labelled("Hours run, at most", "h")] = 0
+    surface_tested: Annotated[bool, labelled("Surface tested")] = False
+
+
 class StockFacts(Value):
     """The stock as it was when the plan took it over; ``taken_on`` is null where it never has."""
 
@@ -266,6 +278,7 @@ class StockFacts(Value):
     sole_device_count: Annotated[int, Field(ge=0, le=10**6), labelled("Devices with sole copies")] = 0
     past_age_count: Annotated[int, Field(ge=0, le=10**6), labelled("Past the rule's age")] = 0
     failing_count: Annotated[int, Field(ge=0, le=10**6), labelled("Failing")] = 0
+    reusable: Annotated[tuple[StockLot, ...], DistinctIds, Field(max_length=100)] = ()
 
 
 class Facts(Value):
@@ -286,7 +299,7 @@ class Writing(Value):
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/9"], Field(alias="schema")]
+    schema_version: Annotated[Literal["grand-larder/bundle/10"], Field(alias="schema")]
     as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan

@@ -14,6 +14,7 @@ from larder.base.fields import BytesPerS, Day, Item, Number, Value, labelled
 from .vocabulary import Worth
 
 Skill = Literal["none", "some", "practised"]
+Reuse = Literal["where it pays", "first", "not at all"]
 Support = Literal["ourselves", "next working day", "four hours"]
 
 
@@ -58,4 +59,5 @@ class Limits(Value):
     upkeep_hours_per_month: Annotated[Number, Field(ge=0, le=744), labelled("Upkeep a month", "h", 1)] = 4.0
     skill: Annotated[Skill, labelled("Skill in the house")] = "some"
     support: Annotated[Support, labelled("Support wanted")] = "ourselves"
+    reuse: Annotated[Reuse, labelled("Drives from stock")] = "where it pays"
     ready_by: Annotated[Day | None, labelled("Must be set up by")] = None

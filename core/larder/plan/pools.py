@@ -94,6 +94,11 @@ class Pool(Item):
         return max(len(self.drives_bytes), len(parse_bays(self.bays)))
 
     @property
+    def bought_drives(self) -> int:
+        """How many of its drives, with those on the shelf, do not come from stock."""
+        return max(len(self.drives_bytes) + self.cold_spares - self.reused_drives, 0)
+
+    @property
     def _parities(self) -> int:
         layout = parse_layout(self.layout)
         return layout.parity if layout.family is Family.FILEWISE else 0

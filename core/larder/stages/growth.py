@@ -137,6 +137,12 @@ def lead_days_of(pools: Sequence[Pool], bundle: Bundle) -> int:
     return rules.order_days + max((rules.delivery_days_max if d is None else d for d in days), default=0)
 
 
+def ready_in_days(bundle: Bundle) -> int:
+    """Days from a yes to a plan's drives in use; 0 without any, and drives from stock need no delivery."""
+    pools = bundle.plan.pools
+    return lead_days_of([pool for pool in pools if pool.bought_drives], bundle) if pools else 0
+
+
 def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowth:
     """One tier's forecast with its planned purchases."""
     plan, as_of = bundle.plan, bundle.as_of

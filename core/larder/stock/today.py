@@ -14,12 +14,17 @@ from pydantic import ValidationError
 from larder.base.errors import Refused
 from larder.base.problems import refusals
 from larder.base.units import drives_text
-from larder.plan.bundle import Bundle, Facts, Plan, StockFacts
+from larder.plan.bundle import Bundle, Facts, Plan, StockFacts, StockLot
+from larder.plan.enclosure import Interface
 from larder.plan.pools import Pool
 
+from .drive_health import reuse_of
 from .item import StockItem
 from .moving import OUTER_BYTES_PER_S
 from .shelf import StockResult
+
+POOL_INTERFACES: tuple[Interface, ...] = ("sata", "sas", "nvme")
+MOST_LOTS = 100
 
 
 def today_bundle(
@@ -57,7 +62,7 @@ def today_bundle(
     return base.model_copy(update=update | ({"as_of": facts.taken_on} if facts.taken_on else {}))
 
 
-def stock_facts(result: StockResult, as_of: date) -> StockFacts:
+def stock_facts(items: tuple[StockItem, ...], result: StockResult, as_of: date) -> StockFacts:
     """What a plan pins of the stock it is judged on."""
     return StockFacts(
         taken_on=as_of,
@@ -69,6 +74,35 @@ def stock_facts(result: StockResult, as_of: date) -> StockFacts:
         sole_device_count=len(result.rescue),
         past_age_count=result.past_age_count,
         failing_count=sum(item.health == "failing" for item in result.items),
+        reusable=reusable_lots(items, result),
+    )
+
+
+def reusable_lots(items: tuple[StockItem, ...], result: StockResult) -> tuple[StockLot, ...]:
+    """Drives that may go into a new pool as they are, by kind, interface and size, the largest first.
+
+    None that somebody has, and none with material that lies nowhere else.
+    """
+    told = {each.id: each for each in result.items}
+    lots: dict[tuple[Literal["hdd", "ssd"], Interface, int], list[StockItem]] = {}
+    for item in items:
+        if item.medium == "card" or item.interface not in POOL_INTERFACES or item.holder:
+            continue
+        # Its size is odd beside others only; among its like it is not.
+        verdict, _ = reuse_of(item, told[item.id].health, None)
+        if verdict == "yes" and not told[item.id].sole_bytes:
+            lots.setdefault((item.medium, item.interface, item.size_bytes), []).append(item)
+    return tuple(
+        StockLot(
+            id=f"{kind}-{interface}-{size // 10**9}gb"[:40],
+            kind=kind,
+            interface=interface,
+            size_bytes=size,
+            count=len(drives),
+            hours_run=max(item.hours_run or 0 for item in drives),
+            surface_tested=all(item.tested_on is not None for item in drives),
+        )
+        for (kind, interface, size), drives in sorted(lots.items(), key=lambda lot: -lot[0][2])[:MOST_LOTS]
     )
 
 

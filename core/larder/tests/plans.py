@@ -57,6 +57,19 @@ def stocked(
     return bundle_from(document)
 
 
+def with_lots(bundle: Bundle, *lots: dict[str, Any], reuse: str = "where it pays") -> Bundle:
+    """The plan with such drives on the shelf; each of a kind, an interface, a size in TB and a count."""
+    document = bundle.document()
+    document["facts"] = {"stock": {"reusable": [_lot(n, lot) for n, lot in enumerate(lots)]}}
+    document["plan"]["brief"].setdefault("limits", {})["reuse"] = reuse
+    return bundle_from(document)
+
+
+def _lot(number: int, lot: dict[str, Any]) -> dict[str, Any]:
+    usual = {"id": f"lot-{number}", "kind": "hdd", "interface": "sata", "size_bytes": lot["tb"] * TB}
+    return usual | {key: value for key, value in lot.items() if key != "tb"}
+
+
 def price(item_id: str, amount: str, on: date, currency: str = "EUR") -> dict[str, Any]:
     stamp = on.isoformat()
     return {

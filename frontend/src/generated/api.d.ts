@@ -2271,6 +2271,7 @@ export interface components {
              *       "upkeep_hours_per_month": 4,
              *       "skill": "some",
              *       "support": "ourselves",
+             *       "reuse": "where it pays",
              *       "ready_by": null
              *     }
              */
@@ -2366,7 +2367,7 @@ export interface components {
              * Schema
              * @constant
              */
-            schema: "grand-larder/bundle/9";
+            schema: "grand-larder/bundle/10";
             /**
              * Judged on
              * Format: date
@@ -2478,6 +2479,7 @@ export interface components {
              *         "failing_count": 0,
              *         "past_age_count": 0,
              *         "raw_bytes": 0,
+             *         "reusable": [],
              *         "sole_bytes": 0,
              *         "sole_device_count": 0,
              *         "taken_on": null,
@@ -3498,7 +3500,8 @@ export interface components {
              *       "sole_bytes": 0,
              *       "sole_device_count": 0,
              *       "past_age_count": 0,
-             *       "failing_count": 0
+             *       "failing_count": 0,
+             *       "reusable": []
              *     }
              */
             stock: components["schemas"]["StockFacts"];
@@ -4441,6 +4444,12 @@ export interface components {
              * @enum {string}
              */
             support: "ourselves" | "next working day" | "four hours";
+            /**
+             * Drives from stock
+             * @default where it pays
+             * @enum {string}
+             */
+            reuse: "where it pays" | "first" | "not at all";
             /** Must be set up by */
             ready_by?: string | null;
         };
@@ -6524,6 +6533,43 @@ export interface components {
              * @default 0
              */
             failing_count: number;
+            /**
+             * Reusable
+             * @default []
+             */
+            reusable: components["schemas"]["StockLot"][];
+        };
+        /**
+         * StockLot
+         * @description So many drives of one kind and size that may go into a new pool; hours are those of the oldest.
+         */
+        StockLot: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hdd" | "ssd";
+            /**
+             * Interface
+             * @enum {string}
+             */
+            interface: "sata" | "sas" | "nvme" | "usb";
+            /** Size each */
+            size_bytes: number;
+            /** Drives */
+            count: number;
+            /**
+             * Hours run, at most
+             * @default 0
+             */
+            hours_run: number;
+            /**
+             * Surface tested
+             * @default false
+             */
+            surface_tested: boolean;
         };
         /**
          * Store
@@ -7164,6 +7210,7 @@ export interface components {
              *       "upkeep_hours_per_month": 4,
              *       "skill": "some",
              *       "support": "ourselves",
+             *       "reuse": "where it pays",
              *       "ready_by": null
              *     }
              */
@@ -8663,7 +8710,7 @@ export interface components {
              * Need
              * @enum {string}
              */
-            need: "budget" | "prices" | "space" | "speed" | "failures" | "odds" | "exposure" | "wear" | "copies" | "noise" | "circuit" | "air" | "supply" | "upkeep" | "skill" | "ready" | "faults";
+            need: "budget" | "prices" | "space" | "speed" | "failures" | "odds" | "exposure" | "wear" | "copies" | "noise" | "circuit" | "air" | "supply" | "upkeep" | "skill" | "ready" | "stock" | "faults";
             /** Words */
             words: string;
             /** Rules Out */
@@ -8762,7 +8809,7 @@ export interface components {
              * Need
              * @enum {string}
              */
-            need: "budget" | "prices" | "space" | "speed" | "failures" | "odds" | "exposure" | "wear" | "copies" | "noise" | "circuit" | "air" | "supply" | "upkeep" | "skill" | "ready" | "faults";
+            need: "budget" | "prices" | "space" | "speed" | "failures" | "odds" | "exposure" | "wear" | "copies" | "noise" | "circuit" | "air" | "supply" | "upkeep" | "skill" | "ready" | "stock" | "faults";
             /** Words */
             words: string;
             /** Have */

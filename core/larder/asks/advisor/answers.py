@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from itertools import pairwise
 from typing import Literal
 
@@ -113,17 +114,49 @@ def with_gaps(designs: list[DesignTold]) -> tuple[DesignTold, ...]:
     return tuple(found)
 
 
+MUCH, TIMES_LIKELIER = 1.02, 3
+"""Less than this apart nobody would tell two designs apart."""
+
+
 def gap_between(before: DesignTold, told: DesignTold, named: str = "") -> str:
-    """What one design costs more than another in five years, and what it has more of."""
+    """What one design costs more than another in five years, what for, and what it has less of."""
     a, b = before.measured, told.measured
-    gained = []
-    if b.plannable_bytes > a.plannable_bytes * 1.02:
-        gained.append(f"{(b.plannable_bytes - a.plannable_bytes) / TB:.0f} TB more")
-    if (b.speed_ratio or 0) > (a.speed_ratio or 0) * 1.02:
-        gained.append(f"×{b.speed_ratio:.2f} instead of ×{a.speed_ratio:.2f}")
-    if (b.one_in_years or 0) > (a.one_in_years or 0) * 3:
-        gained.append(f"a pool is lost {b.chance} a year instead of {a.chance}")
+    more = round(b.five_years - a.five_years)
+    name = named or before.letter
+    said = f"{more:,} {b.currency} more than {name} in five years" if more else f"Costs what {name} does"
+    gained, lost = list(_better(a, b)), list(_worse(a, b))
+    if gained:
+        said = f"{said}: {', '.join(gained)}"
+    return f"{said}, but {', '.join(lost)}." if lost else f"{said}."
+
+
+def _better(a: Measured, b: Measured) -> Iterator[str]:
+    """What the second has more of, to be noticed."""
+    if b.plannable_bytes > a.plannable_bytes * MUCH:
+        yield f"{(b.plannable_bytes - a.plannable_bytes) / TB:.0f} TB more"
+    if (b.speed_ratio or 0) > (a.speed_ratio or 0) * MUCH:
+        yield _speeds(a, b)
+    if (b.one_in_years or 0) > (a.one_in_years or 0) * TIMES_LIKELIER:
+        yield _chances(a, b)
     if (b.survives or 0) > (a.survives or 0):
-        gained.append(f"survives {b.survives} dead drives instead of {a.survives}")
-    more = f"{b.five_years - a.five_years:,.0f} {b.currency} more than {named or before.letter} in five years"
-    return f"{more}: {', '.join(gained)}." if gained else f"{more}."
+        yield f"survives {b.survives} dead drives instead of {a.survives}"
+
+
+def _worse(a: Measured, b: Measured) -> Iterator[str]:
+    """What the second has less of, to be noticed."""
+    if b.plannable_bytes * MUCH < a.plannable_bytes:
+        yield f"{(a.plannable_bytes - b.plannable_bytes) / TB:.0f} TB less"
+    if (b.speed_ratio or 0) * MUCH < (a.speed_ratio or 0):
+        yield _speeds(a, b)
+    if (b.one_in_years or 0) * TIMES_LIKELIER < (a.one_in_years or 0):
+        yield _chances(a, b)
+    if (b.survives or 0) < (a.survives or 0):
+        yield f"survives only {b.survives or 0} dead drive{'' if b.survives == 1 else 's'}"
+
+
+def _speeds(a: Measured, b: Measured) -> str:
+    return f"×{b.speed_ratio or 0:.2f} instead of ×{a.speed_ratio or 0:.2f}"
+
+
+def _chances(a: Measured, b: Measured) -> str:
+    return f"a pool is lost {b.chance} a year instead of {a.chance}"

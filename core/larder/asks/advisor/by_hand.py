@@ -58,7 +58,7 @@ def holds(drive: DriveOption, needed_bytes: float) -> bool:
 
 def _pair_of(drives: tuple[DriveOption, ...], kind: str, needed_bytes: float) -> int | None:
     """The cheapest class of which a pair is enough, by its place; else the largest."""
-    some = [at for at, drive in enumerate(drives) if drive.model.kind == kind]
+    some = [at for at, drive in enumerate(drives) if drive.model.kind == kind and drive.lot is None]
     enough = [at for at in some if holds(drives[at], needed_bytes)]
     if enough:
         return min(enough, key=lambda at: drives[at].price)

@@ -50,7 +50,7 @@ def choices_of(bundle: Bundle, kept_bytes: float) -> Choices:
     """
     options = options_of(bundle)
     _check(bundle, options)
-    base = stripped(bundle)
+    base = _with_lots(stripped(bundle), options)
     return Choices(
         base=base,
         options=options,
@@ -100,6 +100,13 @@ def stripped(bundle: Bundle) -> Bundle:
             )
         }
     )
+
+
+def _with_lots(base: Bundle, options: Options) -> Bundle:
+    """The plan with classes for drives from stock of which the catalogue knows none."""
+    own = tuple(option.model for option in options.drives if option.only_lot)
+    catalogue = base.catalogue.model_copy(update={"drives": (*base.catalogue.drives, *own)})
+    return base.model_copy(update={"catalogue": catalogue})
 
 
 def _at_home(material: Material) -> Material:
@@ -263,7 +270,7 @@ def _outside_copies(copies: tuple[Copy, ...]) -> tuple[Copy, ...]:
 
 
 def _cheapest_disk(options: Options, kept_bytes: float) -> DriveOption | None:
-    disks = [drive for drive in options.drives if drive.model.kind == "hdd"]
+    disks = [drive for drive in options.drives if drive.model.kind == "hdd" and drive.lot is None]
     return min(disks, key=lambda drive: _disks_for(drive, kept_bytes) * drive.price, default=None)
 
 

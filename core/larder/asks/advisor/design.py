@@ -183,7 +183,8 @@ class Choices:
 
     def _pool(self, design: Design, at: int) -> Pool:
         choice = design.pools[at]
-        drive = self.options.drives[choice.drive_at].model
+        option = self.options.drives[choice.drive_at]
+        drive, lot = option.model, option.lot
         placed = self.bays(design, at)
         return Pool(
             id=choice.tier, name=f"{choice.tier.capitalize()} pool", tier=choice.tier, drive_id=drive.id,
@@ -193,6 +194,8 @@ class Choices:
             filesystem=default_filesystem(choice.layout),
             bays=bays_text(placed), batches=BATCHES if choice.drives > 1 else 0,
             hours_run=drive.hours_run, are_used=drive.condition != "new",
+            reused_drives=min(option.in_stock, choice.drives + choice.cold_spares),
+            surface_tested=lot is not None and lot.surface_tested,
         )  # fmt: skip
 
     def bays(self, design: Design, at: int) -> tuple[Bay, ...]:

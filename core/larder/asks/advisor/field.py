@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from larder.base.units import TB
 from larder.laws.layout import Family
 from larder.plan.bundle import Bundle
+from larder.stages.reuse import largest_lots, lies_idle
 from larder.stages.stage import Judged
 
 from .design import Choices, Design, PoolChoice, Shape
@@ -164,11 +165,27 @@ def far_of(of: Field, which: int, mark: Mark) -> dict[NeedId, Floats]:
             "supply": np.maximum(np.log(table.carried * 100 / rules.supply_percent_max), 0.0),
         }
     asked = np.maximum(table.skill, of.ground.skill)
+    found["stock"] = _leaves_stock(of, table)
     found["skill"] = np.maximum(asked - of.ground.skill_there, 0).astype(np.float64)
     if limits.ready_by is not None:
         late = table.lead_days - max((limits.ready_by - bundle.as_of).days, 0)
         found["ready"] = np.maximum(late, 0) / 7
     return found
+
+
+def _leaves_stock(of: Field, table: BoxTable) -> Floats:
+    """Rows that buy drives while most of the stock of their kind lies idle, where it is to be used first."""
+    bundle, options = of.ground.judged.bundle, of.ground.choices.options
+    far = np.zeros(len(table))
+    if bundle.plan.brief.limits.reuse != "first":
+        return far
+    sizes = np.array([float(drive.model.size_bytes) for drive in options.drives])
+    largest = largest_lots(bundle.facts.stock.reusable)
+    of_kind = np.array([largest[drive.model.kind] for drive in options.drives])
+    for pool in table.pools:
+        used = sizes[pool.drive_at] * pool.from_stock(options)
+        far = np.maximum(far, lies_idle(pool.bought(options), used, of_kind[pool.drive_at]))
+    return far
 
 
 def _stripes(of: Field, table: BoxTable) -> Floats:
@@ -279,7 +296,7 @@ def _viable(ground: Ground, pool: PoolTable, tier: Tier, least: _Least) -> Mask:
         left = float(bundle.plan.brief.budget - least.capex)
         boxes = np.array([float(options.boxes[place.box_at].price) for place in options.places])
         drives = np.array([float(drive.price) for drive in options.drives])[pool.drive_at]
-        kept &= boxes[pool.place_at] + drives * (pool.drives + pool.cold_spares) <= left
+        kept &= boxes[pool.place_at] + drives * pool.bought(options) <= left
     return kept
 
 

@@ -394,7 +394,7 @@ def _smallest(choices: Choices, place: Place, tier: Tier, kind: str) -> list[Poo
         if drive.model.kind != kind or not options.takes(place, drive.model, role_in(place.slot)):
             continue
         for layout in options.layouts:
-            members = widths(layout, place.places)
+            members = widths(layout, min(place.places, drive.most or place.places))
             if members and layout.has_redundancy and is_sound(layout, drive.model):
                 return [PoolChoice(tier, place.box_at, place.slot, drive_at, layout, members[0], 0, 0)]
     return []

@@ -194,7 +194,7 @@ class _Drives:
         """So many drives of each class in bays, and so many more bought."""
         rules = bundle.house_rules
         each: dict[str, list[float]] = {field.name: [] for field in fields(cls)}
-        for drive, price in options.drives:
+        for drive, price, *_ in options.drives:
             idle, active, spin_up = ASSUMED_DRIVE_WATTS[drive.kind]
             if drive.active_watts > 0:
                 idle, active = drive.idle_watts, drive.active_watts
@@ -219,7 +219,8 @@ class _Drives:
                 rules.order_days + (rules.delivery_days_max if delivery is None else delivery)
             )
         of = {name: np.array(values)[drive_at] for name, values in each.items()}
-        bought = count + on_the_shelf
+        in_stock = np.array([option.in_stock for option in options.drives], np.int64)[drive_at]
+        bought = np.maximum(count + on_the_shelf - in_stock, 0)
         return cls(
             count=count,
             price_cents=np.rint(of["price_cents"]).astype(np.int64) * bought,
@@ -229,7 +230,7 @@ class _Drives:
             spinning=of["spinning"] * count,
             one_spinning=of["one_spinning"],
             noise=of["noise"] * count,
-            lead_days=of["lead_days"].astype(np.int64),
+            lead_days=np.where(bought > 0, of["lead_days"], rules.order_days).astype(np.int64),
         )
 
     def at(self, index: Index) -> _Drives:

@@ -18,12 +18,13 @@ from larder.laws.power import AIR_WATTS_PER_DEGREE_AND_M3_PER_H
 from larder.plan.bundle import Bundle
 from larder.plan.house_rules import TIGHT_RATIO, HouseRules
 from larder.plan.limits import Room
-from larder.stages.growth import lead_days_of
+from larder.stages.growth import ready_in_days
+from larder.stages.reuse import left_idle
 from larder.stages.upkeep import SKILLS
 
 NeedId = Literal[
     "budget", "prices", "space", "speed", "failures", "odds", "exposure", "wear", "copies", "noise",
-    "circuit", "air", "supply", "upkeep", "skill", "ready", "faults",
+    "circuit", "air", "supply", "upkeep", "skill", "ready", "stock", "faults",
 ]  # fmt: skip
 NEED_IDS: tuple[NeedId, ...] = get_args(NeedId)
 WORDS: dict[NeedId, str] = {
@@ -43,6 +44,7 @@ WORDS: dict[NeedId, str] = {
     "upkeep": "the hours of upkeep",
     "skill": "the skill in the house",
     "ready": "the day it must be set up",
+    "stock": "drives from stock first",
     "faults": "a build without faults",
 }
 
@@ -222,8 +224,13 @@ def _people(bundle: Bundle, told: Evaluation) -> Iterator[Miss]:
     if asked > there:
         said = f"asks for {'practice' if asked == 2 else 'some skill'}: {told.upkeep.asks[0]}"
         yield Miss(need="skill", words=said, have=there, asked=asked, unit="count", far=0.3 * (asked - there))
+    for idle in left_idle(bundle):
+        yield Miss(
+            need="stock", words=idle.words, have=idle.idle_bytes, asked=idle.lot_bytes / 2, unit="bytes",
+            far=1.0,
+        )  # fmt: skip
     if limits.ready_by is not None and bundle.plan.pools:
         left = (limits.ready_by - bundle.as_of).days
-        lead = lead_days_of(bundle.plan.pools, bundle)
+        lead = ready_in_days(bundle)
         said = f"ready in {lead} days, there are {max(left, 0)}"
         yield from _over("ready", said, lead, max(left, 0), "days")

@@ -12,11 +12,13 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal, NamedTuple, TypeVar
 
+from larder.base.units import size_text
 from larder.laws.layout import LAYOUTS, Family, Layout, parse_layout
 from larder.laws.path import BUS_BYTES_PER_S
-from larder.plan.bundle import Bundle
+from larder.plan.bundle import Bundle, StockLot
 from larder.plan.catalogue import Catalogue, CatalogueBox, CatalogueDrive, prices_on
 from larder.plan.enclosure import Role, Slot, fits
+from larder.stock.moving import NVME_BYTES_PER_S, OUTER_BYTES_PER_S
 
 Tier = Literal["work", "archive"]
 MOST_CLASSES, MOST_CACHES = 60, 24
@@ -52,10 +54,25 @@ class BoxOption(NamedTuple):
 
 
 class DriveOption(NamedTuple):
-    """A class of drive and its price."""
+    """A class of drive and its price; of those from ``lot`` the first cost nothing, as many as there are.
+
+    Of ``only_lot`` no more can be bought: nothing of its kind and size has a price.
+    """
 
     model: CatalogueDrive
     price: Decimal
+    lot: StockLot | None = None
+    only_lot: bool = False
+
+    @property
+    def in_stock(self) -> int:
+        """How many there are."""
+        return self.lot.count if self.lot else 0
+
+    @property
+    def most(self) -> int | None:
+        """How many there can be, None for as many as one likes."""
+        return self.in_stock if self.only_lot else None
 
 
 class Place(NamedTuple):
@@ -117,6 +134,9 @@ def options_of(bundle: Bundle) -> Options:
     """What the catalogue of ``bundle`` allows on its day; of very many classes, those worth most."""
     prices = {item: price.amount for item, price in prices_on(bundle.catalogue.prices, bundle.as_of).items()}
     every_drive = tuple(DriveOption(d, prices[d.id]) for d in bundle.catalogue.drives if d.id in prices)
+    reuse = bundle.plan.brief.limits.reuse
+    lots = () if reuse == "not at all" else bundle.facts.stock.reusable
+    every_drive += tuple(_from_stock(lot, every_drive) for lot in lots)
     every_box = tuple(_boxes(bundle.catalogue, prices))
     drives = tuple(_fewer(every_drive, MOST_CLASSES, _drives_alike, lambda each: each.price))
     boxes = tuple(_fewer(every_box, MOST_CLASSES, _boxes_alike, lambda each: each.price + each.unit_price))
@@ -160,7 +180,30 @@ def _fewer(
 
 def _drives_alike(option: DriveOption) -> Hashable:
     drive = option.model
-    return drive.kind, drive.interface, drive.duty, drive.size_bytes
+    return drive.kind, drive.interface, drive.duty, drive.size_bytes, option.lot is None
+
+
+def _from_stock(lot: StockLot, priced: tuple[DriveOption, ...]) -> DriveOption:
+    """Drives of a lot, with more of the cheapest class of their kind and size where it has a price."""
+
+    def is_like(drive: CatalogueDrive) -> bool:
+        same = (drive.kind, drive.interface, drive.size_bytes)
+        is_built_for_it = drive.duty == "array" and drive.recording != "smr"
+        return is_built_for_it and same == (lot.kind, lot.interface, lot.size_bytes)
+
+    used = {"condition": "used", "hours_run": lot.hours_run}
+    like = [option for option in priced if is_like(option.model)]
+    if like:
+        best = min(like, key=lambda option: option.price)
+        return DriveOption(best.model.model_copy(update=used), best.price, lot)
+    rate = float(OUTER_BYTES_PER_S[lot.kind] if lot.interface != "nvme" else NVME_BYTES_PER_S)
+    words = f"{size_text(lot.size_bytes)} {'disk' if lot.kind == 'hdd' else 'flash'} from stock"
+    alone = CatalogueDrive.model_validate(
+        {"id": f"lot-{lot.id}"[:40], "name": words, "kind": lot.kind, "interface": lot.interface}
+        | {"size_bytes": lot.size_bytes, "read_bytes_per_s": rate, "write_bytes_per_s": rate}
+        | used
+    )
+    return DriveOption(alone, Decimal(0), lot, only_lot=True)
 
 
 def _boxes_alike(option: BoxOption) -> Hashable:
@@ -207,8 +250,9 @@ def _layouts() -> Iterator[Layout]:
 
 def _caches(drives: tuple[DriveOption, ...]) -> Iterator[CacheChoice]:
     """A drive that only reads hit; a mirrored pair for what is staged or, keeping its power, written back."""
-    for at, (drive, _) in enumerate(drives):
-        if drive.kind == "ssd" and drive.duty != "portable":
+    for at, option in enumerate(drives):
+        drive = option.model
+        if option.lot is None and drive.kind == "ssd" and drive.duty != "portable":
             yield CacheChoice("read", at, 1, is_mirrored=False)
             if drive.keeps_power:
                 yield CacheChoice("write-back", at, 2, is_mirrored=True)

@@ -6,6 +6,7 @@ that the design is. What all pools of a box pass, its bus and its processor, is 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, fields, replace
 from functools import cache, lru_cache
@@ -84,6 +85,16 @@ class PoolTable:
     def drives(self) -> Index:
         """Drives in bays."""
         return self.members + self.hot_spares
+
+    def from_stock(self, options: Options) -> Index:
+        """How many drives, with those on the shelf, cost nothing."""
+        in_stock = np.array([drive.in_stock for drive in options.drives], np.int64)[self.drive_at]
+        found: Index = np.minimum(self.drives + self.cold_spares, in_stock)
+        return found
+
+    def bought(self, options: Options) -> Index:
+        """How many drives are bought, with those on the shelf."""
+        return self.drives + self.cold_spares - self.from_stock(options)
 
 
 @dataclass(frozen=True)
@@ -209,7 +220,9 @@ class _Builder:
 
         A table for each number of streams.
         """
-        drive, layout = self.options.drives[drive_at].model, self.options.layouts[layout_at]
+        option, layout = self.options.drives[drive_at], self.options.layouts[layout_at]
+        drive = option.model
+        most = math.inf if option.most is None else option.most
         # A slot that is quicker than the drive holds nothing back, whichever it is.
         fastest = max(drive.read_bytes_per_s, drive.write_bytes_per_s)
         slot = behind.slot_bytes_per_s if 0 < behind.slot_bytes_per_s < fastest else 0.0
@@ -228,7 +241,7 @@ class _Builder:
             (n, hot, cold)
             for n, count in enumerate(members.tolist())
             for hot, cold in spares
-            if low <= count + hot <= high
+            if low <= count + hot <= high and count + hot + cold <= most
         ]
         if not pairs:
             return None

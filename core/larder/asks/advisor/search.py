@@ -27,7 +27,7 @@ from .schools import School
 
 LET_GO_FIRST: tuple[NeedId, ...] = (
     "budget", "failures", "exposure", "odds", "wear", "copies", "noise", "upkeep", "skill", "ready",
-    "circuit", "air", "supply", "prices", "faults", "speed", "space",
+    "circuit", "air", "supply", "stock", "prices", "faults", "speed", "space",
 )  # fmt: skip
 
 

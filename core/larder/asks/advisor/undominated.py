@@ -55,10 +55,11 @@ def best_pools(ground: Ground, tier: Tier, pool: PoolTable, within: float = 0.0)
 def _in_steps(values: NDArray[Any], within: float) -> NDArray[Any]:
     """Figures of one sign as whole steps, each ``1 + within`` times the one before; 0 is below them all."""
     size = np.minimum(np.abs(values), LARGEST)
-    least = size[size > 0].min(initial=np.inf)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        steps = np.floor(np.log(size / least) / np.log1p(within)) + 1
-    found: NDArray[Any] = np.where(size > 0, np.sign(values) * steps, 0.0)
+    some = size > 0
+    found = np.zeros(len(size))
+    if some.any():
+        steps = np.floor(np.log(size[some] / size[some].min()) / np.log1p(within)) + 1
+        found[some] = np.sign(values[some]) * steps
     return found
 
 

@@ -63,6 +63,7 @@ def offered(bundle: Bundle) -> tuple[Offered, ...]:
     found += [
         Offered(id=f"drive:{drive.model.id}", kind="drive", words=drive.model.name)
         for drive in options.drives
+        if drive.lot is None or drive.only_lot
     ]
     found += [
         Offered(id=f"network:{at}", kind="network", words=network.words)

@@ -7,7 +7,7 @@ from typing import Any
 from larder.base.units import TB
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
-from larder.tests.plans import changed, cleared, demo, ids, price, raised, stocked
+from larder.tests.plans import changed, cleared, demo, ids, price, raised, stocked, with_lots
 
 BOX: dict[str, Any] = {
     "id": "b", "name": "B", "bays": 12, "board_watts": 40, "supply_watts": 300, "noise_dba": 30, "mass_kg": 8.0,
@@ -176,6 +176,18 @@ class People(unittest.TestCase):
         evidence = {e.label: e.value for e in raised(self, bundle, "cannot-be-ready-in-time").evidence}
         self.assertEqual(evidence, {"Days left": 8, "Deciding, delivery and building in": 24})
         self.assertNotIn("cannot-be-ready-in-time", ids(evaluate(demo("tern-and-tide"))))
+
+    def test_drives_that_lie_on_the_shelf_while_others_are_bought(self) -> None:
+        lot = {"tb": 12, "count": 6}
+        bundle = with_lots(demo("tern-and-tide"), lot, {"tb": 20, "count": 2}, reuse="first")
+        disks = next(pool for pool in bundle.plan.pools if pool.drive_kind == "hdd")
+        finding = raised(self, bundle, "stock-left-idle")
+        self.assertEqual({e.label: e.value for e in finding.evidence}["Idle"], 72e12)
+        used = changed(bundle, **{f"plan__pools__{disks.id}__reused_drives": 6})
+        self.assertNotIn("stock-left-idle", ids(evaluate(used)))
+        for reuse in ("where it pays", "not at all"):
+            other = with_lots(demo("tern-and-tide"), lot, reuse=reuse)
+            self.assertNotIn("stock-left-idle", ids(evaluate(other)))
 
 
 class Prices(unittest.TestCase):

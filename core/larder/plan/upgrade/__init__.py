@@ -12,13 +12,13 @@ from dataclasses import dataclass
 
 from larder.base.errors import Refused
 
-from . import to_2, to_3, to_4, to_5, to_6, to_7, to_8, to_9
+from . import to_2, to_3, to_4, to_5, to_6, to_7, to_8, to_9, to_10
 from .change import Change, Document
 
 __all__ = ["FIRST", "NEWEST", "STEPS", "Change", "Document", "Upgraded", "upgraded"]
 
-FIRST, SECOND, THIRD, FOURTH, FIFTH, SIXTH, SEVENTH, EIGHTH, NEWEST = (
-    f"grand-larder/bundle/{version}" for version in range(1, 10)
+FIRST, SECOND, THIRD, FOURTH, FIFTH, SIXTH, SEVENTH, EIGHTH, NINTH, NEWEST = (
+    f"grand-larder/bundle/{version}" for version in range(1, 11)
 )
 STEPS: Mapping[str, Callable[[Document, list[Change]], Document]] = {
     FIRST: to_2.step,
@@ -29,6 +29,7 @@ STEPS: Mapping[str, Callable[[Document, list[Change]], Document]] = {
     SIXTH: to_7.step,
     SEVENTH: to_8.step,
     EIGHTH: to_9.step,
+    NINTH: to_10.step,
 }
 """The step away from each older version."""
 

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from larder.base.errors import Refused
 from larder.base.units import TB
 from larder.judge.evaluation import evaluate
+from larder.plan.bundle import StockLot
 from larder.plan.house_rules import HouseRules
 from larder.readers.plan_file import bundle_from, read_bundle
 from larder.readers.quick_entry import parse_quick
@@ -248,7 +249,7 @@ class Today(unittest.TestCase):
     def setUp(self) -> None:
         self.base = read_bundle((self.DEMO / "one-box.json").read_bytes())
         self.items = read_stock_csv((self.DEMO / "stock.csv").read_bytes()).items
-        self.facts = stock_facts(stock_stage(self.items, RULES, TODAY), TODAY)
+        self.facts = stock_facts(self.items, stock_stage(self.items, RULES, TODAY), TODAY)
 
     def test_the_stock_becomes_a_plan_that_is_judged_like_any_other(self) -> None:
         bundle = today_bundle(self.items, "Hall box", "raid5", self.base, self.facts)
@@ -259,6 +260,26 @@ class Today(unittest.TestCase):
         self.assertEqual((pool.raw_bytes, pool.layout_bytes), (34 * TB, 12 * TB))
         self.assertEqual(again.plan.brief.kept_today_bytes, unique_bytes(self.items))
         self.assertEqual((answer.scales.space.verdict, float(answer.money.spent)), ("short", 0.0))
+
+    def test_what_may_serve_again_is_sound_lies_on_the_shelf_and_holds_nothing_alone(self) -> None:
+        lots = [(lot.size_bytes // TB, lot.count, lot.surface_tested) for lot in self.facts.reusable]
+        self.assertEqual(lots, [(14, 1, False), (12, 1, True)])
+        free = StockItem(
+            id="a", label="A", size_bytes=8 * TB, drive_class="array", recording="cmr", bought_on=TODAY,
+            tested_on=TODAY, hours_run=100,
+        )  # fmt: skip
+        others: tuple[dict[str, Any], ...] = (
+            {"holder": "Camera two"}, {"reallocated_sectors": 3}, {"recording": "smr"}, {"interface": "usb"},
+            {"drive_class": "desktop"}, {"hours_run": 90_000}, {"medium": "card"},
+            {"holdings": (Holding(material="Otters", bytes=TB),), "used_bytes": TB},
+        )  # fmt: skip
+        items = [free, free.model_copy(update={"id": "b", "hours_run": 700, "tested_on": None})]
+        items += [free.model_copy(update={"id": f"x{n}"} | each) for n, each in enumerate(others)]
+        facts = stock_facts(tuple(items), stock_stage(tuple(items), RULES, TODAY), TODAY)
+        lot = StockLot(
+            id="hdd-sata-8000gb", kind="hdd", interface="sata", size_bytes=8 * TB, count=2, hours_run=700
+        )
+        self.assertEqual(facts.reusable, (lot,))
 
     def test_layered_parity_wastes_less_of_the_same_drives(self) -> None:
         plans = [

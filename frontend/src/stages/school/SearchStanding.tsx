@@ -21,7 +21,7 @@ export function SearchStanding({ search, words }: { search: Search; words: strin
   if (job.status === "done") return null;
   const open = isOpen(job);
   return (
-    <div className="mt-2">
+    <div className="mt-2 mb-3">
       {open && <Waiting>{words}</Waiting>}
       <JobStanding job={job} part="step" label="Designs looked through" />
       <Problem of={step.error} />

@@ -15,10 +15,11 @@ from larder.asks.advisor.search import Search
 from larder.asks.begin import begun, priced
 from larder.asks.standards import Standards
 from larder.base.errors import Refused
+from larder.base.units import TB
 from larder.judge.evaluation import Evaluation, evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.brief_line import brief_of, understand
-from larder.tests.plans import changed, demo
+from larder.tests.plans import changed, demo, with_lots
 
 DAY = date(2026, 11, 27)
 Measures = tuple[Decimal, int, float, float]
@@ -53,7 +54,8 @@ def without(bundle: Bundle, *path: str) -> Bundle:
 def pools_in(search: Search, place: Place, tier: Tier) -> Iterator[PoolChoice]:
     """Every pool that the options allow in a place, listed without any table."""
     options, rules = search.choices.options, search.bundle.house_rules
-    for drive_at, (drive, _) in enumerate(options.drives):
+    for drive_at, option in enumerate(options.drives):
+        drive = option.model
         role = "volume" if place.slot == "flash slot" else "pool"
         if not options.takes(place, drive, role):
             continue
@@ -63,7 +65,11 @@ def pools_in(search: Search, place: Place, tier: Tier) -> Iterator[PoolChoice]:
             spares = SPARES if layout.has_redundancy else ((0, 0),)
             for members, (hot, cold) in itertools.product(widths(layout, place.places), spares):
                 waits = layout.has_redundancy and (drive.delivery_days or 0) > rules.delivery_days_max
-                if members + hot > place.places or (waits and not hot + cold):
+                if (
+                    members + hot + cold > (option.most or 1000)
+                    or members + hot > place.places
+                    or (waits and not hot + cold)
+                ):
                     continue
                 if hot and not options.takes(place, drive, "spare"):
                     continue
@@ -159,6 +165,16 @@ class EveryDesign(unittest.TestCase):
             )
         )  # fmt: skip
 
+    def test_drives_from_stock_beside_new_ones(self) -> None:
+        line = "2 edit seats play 1 stream 100 Mb/s, 1 h a week, 5 TB today, 2 years, budget 5200"
+        plan = asked(
+            line, drives=("disk-12-array",), boxes=("desk-4",), kwh_price=0.0, disk_deaths_percent=1.0,
+            single_parity_rebuild_hours_max=200, copies_min=2, media_kinds_min=1,
+        )  # fmt: skip
+        lots = ({"tb": 12, "count": 2, "hours_run": 20_000}, {"tb": 10, "count": 4})
+        for reuse in ("where it pays", "first"):
+            self.check(with_lots(plan, *lots, reuse=reuse))
+
     def test_disks_in_four_bays_with_flash_slots(self) -> None:
         self.check(
             asked(
@@ -221,6 +237,23 @@ class KnownBriefs(unittest.TestCase):
         self.assertEqual((advice.target, advice.designs), ("none", ()))
         self.assertIn("the budget", advice.conflict.lower())
         self.assertRegex(advice.conflict, r"\d")
+
+    def test_what_lies_on_the_shelf_is_used_where_it_pays_and_first_where_that_is_asked(self) -> None:
+        line = "2 edit seats play 1 stream 100 Mb/s, 1 h a week, 8 TB today, 2 years, budget 9000"
+        new, lot = asked(line), {"tb": 12, "count": 6, "hours_run": 9_000, "surface_tested": True}
+        stocked = with_lots(new, lot)
+        costs = []
+        for plan in (new, stocked, with_lots(new, lot, reuse="not at all")):
+            best = advise(plan, losers=False).advice.designs[0]
+            costs.append(best.measured.five_years)
+        self.assertEqual(costs[0], costs[2])
+        self.assertLess(costs[1], costs[0])
+        bundle = advise(stocked, losers=False).bundle(advise(stocked, losers=False).advice.designs[0].key)
+        pool = bundle.plan.pools[0]
+        self.assertGreater(pool.reused_drives, 0)
+        self.assertEqual((pool.drive_bytes, pool.are_used, pool.surface_tested), (12 * TB, True, True))
+        for design in advise(with_lots(new, lot, reuse="first"), losers=False).advice.designs:
+            self.assertTrue("12 TB disks" in design.title or "disks" not in design.title, design.title)
 
     def test_two_needs_that_no_design_keeps_to_are_named_together(self) -> None:
         plan = asked("200 TB today, quiet, 9000 EUR, 2 edit seats play 220 Mb/s")

@@ -9,7 +9,8 @@ from larder.asks.advisor.field import Field, Spot
 from larder.asks.advisor.needs import Mark, misses_of
 from larder.asks.advisor.search import Search
 from larder.judge.evaluation import evaluate
-from larder.tests.plans import demo
+from larder.stages.growth import ready_in_days
+from larder.tests.plans import demo, with_lots
 
 CENTS_A_LEDGER = 0.7
 """The ledger rounds power and dead drives to the cent in each of sixty months; the table does not."""
@@ -18,7 +19,14 @@ CENTS_A_LEDGER = 0.7
 class Tables(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.searches = [Search(demo(name)) for name in ("tern-and-tide", "halyard-street")]
+        # Of the lots one is of a class that is priced, one of none, and one is old.
+        lots = (
+            {"tb": 16, "count": 5, "hours_run": 60_000},
+            {"tb": 10, "count": 9},
+            {"tb": 4, "count": 4, "kind": "ssd", "interface": "nvme", "hours_run": 9_000},
+        )
+        stocked = with_lots(demo("tern-and-tide"), *lots, reuse="first")
+        cls.searches = [Search(plan) for plan in (demo("tern-and-tide"), demo("halyard-street"), stocked)]
 
     def test_every_column_is_what_the_plan_is_judged_at(self) -> None:
         rng = np.random.default_rng(18)
@@ -47,6 +55,7 @@ class Tables(unittest.TestCase):
         ratio = min(float(of.known(which)[0][row]) for which, row in enumerate(rows))
         noise = summed("noise") + of.ground.switches_energy
         self.assertEqual(float(terms.capex) + summed("capex_cents") / 100, float(told.costs.capex))
+        self.assertEqual(max(int(half.lead_days[0]) for half in halves), ready_in_days(bundle))
         self.assertEqual(summed("plannable"), told.tiers.plannable_bytes)
         self.assertEqual(
             min(int(half.survives[0]) for half in halves),
@@ -80,7 +89,17 @@ class Tables(unittest.TestCase):
                     bundle = search.plan(spot, "x")
                     missed = {m.need for m in misses_of(bundle, evaluate(bundle), mark)}
                     by_row = self._missed(of, spot, rows, mark)
-                    alone = {"space", "failures", "odds", "exposure", "supply", "skill", "ready", "copies"}
+                    alone = {
+                        "space",
+                        "failures",
+                        "odds",
+                        "exposure",
+                        "supply",
+                        "skill",
+                        "ready",
+                        "stock",
+                        "copies",
+                    }
                     self.assertEqual(missed & alone, by_row & alone, search.design(spot))
                     kept += not missed
         self.assertGreaterEqual(kept, 0)
