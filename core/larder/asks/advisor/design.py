@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple, get_args
 
 from larder.base.errors import Refused
+from larder.base.units import drives_text
 from larder.laws.capacity import default_filesystem
 from larder.laws.layout import Layout, parse_layout
 from larder.plan.bays import Bay, Box, bays_text
@@ -188,7 +189,8 @@ class Choices:
         placed = self.bays(design, at)
         return Pool(
             id=choice.tier, name=f"{choice.tier.capitalize()} pool", tier=choice.tier, drive_id=drive.id,
-            drive_count=choice.drives, drive_bytes=drive.size_bytes, drive_kind=drive.kind,
+            drive_count=choice.drives, drive_bytes=min(option.sizes, default=drive.size_bytes),
+            mixed_sizes=drives_text(option.sizes) if option.sizes else "", drive_kind=drive.kind,
             drive_read_bytes_per_s=drive.read_bytes_per_s, drive_write_bytes_per_s=drive.write_bytes_per_s,
             layout=choice.layout.name, spares=choice.hot_spares, cold_spares=choice.cold_spares,
             filesystem=default_filesystem(choice.layout),

@@ -19,6 +19,7 @@ from larder.stages.stage import Judged
 from .design import Choices, Design, PoolChoice, Shape
 from .ground import Ground, ground_of
 from .halves import BoxTable, box_table, fares_of
+from .mixed_sets import with_mixed_sets
 from .needs import Mark, NeedId
 from .options import Tier
 from .pools import PoolTable, pool_tables
@@ -179,7 +180,7 @@ def _leaves_stock(of: Field, table: BoxTable) -> Floats:
     far = np.zeros(len(table))
     if bundle.plan.brief.limits.reuse != "first":
         return far
-    sizes = np.array([float(drive.model.size_bytes) for drive in options.drives])
+    sizes = np.array([drive.mean_bytes for drive in options.drives])
     largest = largest_lots(bundle.facts.stock.reusable)
     of_kind = np.array([largest[drive.model.kind] for drive in options.drives])
     for pool in table.pools:
@@ -227,7 +228,9 @@ def fields_of(choices: Choices, bundle: Bundle) -> Iterator[Field]:
     if not found:
         return
     streams = [ground.streams(tier) for _, _, ground in found for tier in ground.tiers]
-    pools = pool_tables(choices.options, bundle.house_rules, streams, found[0][2].inside_seats)
+    inside = found[0][2].inside_seats
+    pools = pool_tables(choices.options, bundle.house_rules, streams, inside)
+    pools = with_mixed_sets(pools, choices, bundle, inside)
     known: dict[tuple[Shape, tuple[str, ...]], tuple[Ground, _Tables]] = {}
     for network_at, kinds, alone in found:
         key = (alone.shape, kinds)

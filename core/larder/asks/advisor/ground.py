@@ -16,7 +16,6 @@ from typing import NamedTuple
 from larder.judge.evaluation import FIGURES
 from larder.plan.bundle import Plan
 from larder.plan.caches import Cache
-from larder.plan.enclosure import Role, Slot
 from larder.stages.brief import BRIEF
 from larder.stages.caches import CacheDemand, PartDemand, flash_read_bytes_per_s, working_days_a_year
 from larder.stages.copies import COPIES
@@ -391,15 +390,10 @@ def _smallest(choices: Choices, place: Place, tier: Tier, kind: str) -> list[Poo
     """A pool of as few drives as may be in a place, under each layout that one may begin with."""
     options = choices.options
     for drive_at, drive in enumerate(options.drives):
-        if drive.model.kind != kind or not options.takes(place, drive.model, role_in(place.slot)):
+        if drive.sizes or drive.model.kind != kind or not options.takes_member(place, drive):
             continue
         for layout in options.layouts:
             members = widths(layout, min(place.places, drive.most or place.places))
             if members and layout.has_redundancy and is_sound(layout, drive.model):
                 return [PoolChoice(tier, place.box_at, place.slot, drive_at, layout, members[0], 0, 0)]
     return []
-
-
-def role_in(slot: Slot) -> Role:
-    """Flash in a flash slot is a volume by a box's list; drives in bays are a pool."""
-    return "volume" if slot == "flash slot" else "pool"

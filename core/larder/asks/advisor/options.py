@@ -56,13 +56,15 @@ class BoxOption(NamedTuple):
 class DriveOption(NamedTuple):
     """A class of drive and its price; of those from ``lot`` the first cost nothing, as many as there are.
 
-    Of ``only_lot`` no more can be bought: nothing of its kind and size has a price.
+    Of ``only_lot`` no more can be bought: nothing of its kind and size has a price. Of a set of mixed
+    ``sizes`` all are taken, or none.
     """
 
     model: CatalogueDrive
     price: Decimal
     lot: StockLot | None = None
     only_lot: bool = False
+    sizes: tuple[int, ...] = ()
 
     @property
     def in_stock(self) -> int:
@@ -73,6 +75,11 @@ class DriveOption(NamedTuple):
     def most(self) -> int | None:
         """How many there can be, None for as many as one likes."""
         return self.in_stock if self.only_lot else None
+
+    @property
+    def mean_bytes(self) -> float:
+        """The size of a drive, the mean of a set."""
+        return sum(self.sizes) / len(self.sizes) if self.sizes else float(self.model.size_bytes)
 
 
 class Place(NamedTuple):
@@ -120,6 +127,10 @@ class Options:
             and self.takes(slots, self.drives[cache.drive_at].model, "cache")
         )
 
+    def takes_member(self, place: Place, drive: DriveOption) -> bool:
+        """Whether the box takes such a drive there as one of a pool, which in flash slots is a volume."""
+        return self.takes(place, drive.model, "volume" if place.slot == "flash slot" else "pool")
+
     def takes(self, place: Place, drive: CatalogueDrive, role: Role) -> bool:
         """Whether the box takes such a drive there, by its wires and by its list."""
         box = self.boxes[place.box_at].holds_drives
@@ -136,7 +147,7 @@ def options_of(bundle: Bundle) -> Options:
     every_drive = tuple(DriveOption(d, prices[d.id]) for d in bundle.catalogue.drives if d.id in prices)
     reuse = bundle.plan.brief.limits.reuse
     lots = () if reuse == "not at all" else bundle.facts.stock.reusable
-    every_drive += tuple(_from_stock(lot, every_drive) for lot in lots)
+    every_drive += (*(_from_stock(lot, every_drive) for lot in lots), *_mixed_sets(lots))
     every_box = tuple(_boxes(bundle.catalogue, prices))
     drives = tuple(_fewer(every_drive, MOST_CLASSES, _drives_alike, lambda each: each.price))
     boxes = tuple(_fewer(every_box, MOST_CLASSES, _boxes_alike, lambda each: each.price + each.unit_price))
@@ -196,14 +207,39 @@ def _from_stock(lot: StockLot, priced: tuple[DriveOption, ...]) -> DriveOption:
     if like:
         best = min(like, key=lambda option: option.price)
         return DriveOption(best.model.model_copy(update=used), best.price, lot)
-    rate = float(OUTER_BYTES_PER_S[lot.kind] if lot.interface != "nvme" else NVME_BYTES_PER_S)
     words = f"{size_text(lot.size_bytes)} {'disk' if lot.kind == 'hdd' else 'flash'} from stock"
-    alone = CatalogueDrive.model_validate(
-        {"id": f"lot-{lot.id}"[:40], "name": words, "kind": lot.kind, "interface": lot.interface}
-        | {"size_bytes": lot.size_bytes, "read_bytes_per_s": rate, "write_bytes_per_s": rate}
-        | used
-    )
-    return DriveOption(alone, Decimal(0), lot, only_lot=True)
+    return DriveOption(_class_of(lot, f"lot-{lot.id}"[:40], words), Decimal(0), lot, only_lot=True)
+
+
+def _class_of(lot: StockLot, class_id: str, name: str) -> CatalogueDrive:
+    """A class for drives of which the catalogue knows none, at usual rates."""
+    rate = float(OUTER_BYTES_PER_S[lot.kind] if lot.interface != "nvme" else NVME_BYTES_PER_S)
+    return CatalogueDrive(
+        id=class_id, name=name, kind=lot.kind, interface=lot.interface, size_bytes=lot.size_bytes,
+        read_bytes_per_s=rate, write_bytes_per_s=rate, condition="used", hours_run=lot.hours_run,
+    )  # fmt: skip
+
+
+def _mixed_sets(lots: tuple[StockLot, ...]) -> Iterator[DriveOption]:
+    """All drives of a kind and interface together, where they are of several sizes."""
+    alike: dict[tuple[str, str], list[StockLot]] = {}
+    for lot in lots:
+        alike.setdefault((lot.kind, lot.interface), []).append(lot)
+    for (kind, interface), some in alike.items():
+        sizes = sorted(size for lot in some for size in [lot.size_bytes] * min(lot.count, MOST_MEMBERS))
+        if len(set(sizes)) < 2 or len(sizes) > MOST_MEMBERS:
+            continue
+        whole = some[0].model_copy(
+            update={
+                "count": len(sizes),
+                "size_bytes": max(sizes),
+                "hours_run": max(lot.hours_run for lot in some),
+                "surface_tested": all(lot.surface_tested for lot in some),
+            }
+        )
+        what = "Disks" if kind == "hdd" else "Flash drives"
+        mixed = _class_of(whole, f"set-{kind}-{interface}", f"{what} from stock, {interface}, mixed sizes")
+        yield DriveOption(mixed, Decimal(0), whole, only_lot=True, sizes=tuple(sizes))
 
 
 def _boxes_alike(option: BoxOption) -> Hashable:
@@ -242,8 +278,8 @@ def _places(boxes: tuple[BoxOption, ...]) -> Iterator[Place]:
 
 
 def _layouts() -> Iterator[Layout]:
-    """Every layout of equal drives; layers are for mixed sizes, which nobody buys new."""
-    yield from (layout for layout in LAYOUTS.values() if layout.family is not Family.LAYERED)
+    """Every layout; layers are for mixed sizes, which nobody buys new."""
+    yield from LAYOUTS.values()
     for name in ("raid50", "raid60"):
         yield from (parse_layout(f"{name}:{groups}") for groups in GROUPS)
 
@@ -260,7 +296,9 @@ def _caches(drives: tuple[DriveOption, ...]) -> Iterator[CacheChoice]:
 
 
 def widths(layout: Layout, most: int) -> range:
-    """Numbers of members that practitioners put under a layout, up to ``most``."""
+    """Numbers of equal members that practitioners put under a layout, up to ``most``."""
+    if layout.family is Family.LAYERED:
+        return range(0)
     widest = WIDEST.get(layout.name, MOST_MEMBERS)
     if layout.family is Family.PARITY_GROUPS:
         widest = layout.groups * MOST_IN_A_GROUP

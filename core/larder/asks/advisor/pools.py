@@ -147,14 +147,14 @@ def pool_tables(
         for place_at, place in enumerate(options.places)
         for low, high, behind in _stretches(options, place, inside_seats)
         for drive_at, drive in enumerate(options.drives)
-        if options.takes(place, drive.model, "volume" if place.slot == "flash slot" else "pool")
+        if not drive.sizes and options.takes_member(place, drive)
         for layout_at, layout in enumerate(options.layouts)
         if is_sound(layout, drive.model)
     ]
     kept = [block for block in blocks if block is not None]
     if not kept:
         return dict.fromkeys(build.streams, build.empty())
-    tables = [_joined([block[n] for block in kept]) for n in range(len(build.streams))]
+    tables = [joined([block[n] for block in kept]) for n in range(len(build.streams))]
     odds = lost_odds(tables[0], options, rules)
     return {each: replace(table, odds=odds) for each, table in zip(build.streams, tables, strict=True)}
 
@@ -411,7 +411,13 @@ def _chain(members: float, tolerates: float, deaths: float, hours: float, fatal_
     )
 
 
-def _joined(blocks: list[PoolTable]) -> PoolTable:
+def table_of(**row: float) -> PoolTable:
+    """A table of one pool."""
+    return PoolTable(**{name: np.array([value]) for name, value in row.items()})
+
+
+def joined(blocks: list[PoolTable]) -> PoolTable:
+    """One after the other."""
     return PoolTable(
         **{
             each.name: np.concatenate([getattr(block, each.name) for block in blocks])

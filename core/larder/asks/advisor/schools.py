@@ -17,7 +17,7 @@ from .halves import BoxTable
 from .options import Options
 
 SELF_BUILT_CARDS = ("controller card", "flash carrier")
-BLOCK_PARITY = (Family.PARITY, Family.PARITY_GROUPS)
+BLOCK_PARITY = (Family.PARITY, Family.PARITY_GROUPS, Family.LAYERED)
 STRIPES_AND_MIRRORS = (Family.MIRROR, Family.STRIPED_MIRROR, Family.STRIPE)
 FAST_NETWORK = "25GbE"
 

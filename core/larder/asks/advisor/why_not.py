@@ -8,6 +8,7 @@ import numpy as np
 
 from larder.base.errors import Refused
 from larder.base.results import Result
+from larder.laws.layout import Family
 from larder.plan.bundle import Bundle
 from larder.plan.layout_words import words_of
 
@@ -54,8 +55,11 @@ def offered(bundle: Bundle) -> tuple[Offered, ...]:
     """Every layout, box, class of drive and network that designs are made of."""
     choices = choices_for(bundle)
     options = choices.options
+    has_sets = any(drive.sizes for drive in options.drives)
     found = [
-        Offered(id=f"layout:{each.name}", kind="layout", words=words_of(each)) for each in options.layouts
+        Offered(id=f"layout:{each.name}", kind="layout", words=words_of(each))
+        for each in options.layouts
+        if has_sets or each.family is not Family.LAYERED
     ]
     found += [
         Offered(id=f"box:{at}", kind="box", words=option.words) for at, option in enumerate(options.boxes)

@@ -22,7 +22,7 @@ class Tables(unittest.TestCase):
         # Of the lots one is of a class that is priced, one of none, and one is old.
         lots = (
             {"tb": 16, "count": 5, "hours_run": 60_000},
-            {"tb": 10, "count": 9},
+            {"tb": 10, "count": 6},
             {"tb": 4, "count": 4, "kind": "ssd", "interface": "nvme", "hours_run": 9_000},
         )
         stocked = with_lots(demo("tern-and-tide"), *lots, reuse="first")
@@ -41,6 +41,24 @@ class Tables(unittest.TestCase):
                     self._check(search, of, spot, rows)
         self.assertEqual({shape for shape, _ in seen}, {"one pool", "two boxes", "one box"})
         self.assertIn(("one pool", True), seen)
+
+    def test_a_set_of_mixed_sizes_is_what_the_plan_is_judged_at(self) -> None:
+        search = self.searches[-1]
+        options = search.choices.options
+        sets = [at for at, drive in enumerate(options.drives) if drive.sizes]
+        shapes = set()
+        for at, of in enumerate(search.fields):
+            for which, table in enumerate(of.tables):
+                mixed = np.flatnonzero(
+                    np.logical_or.reduce([np.isin(pool.drive_at, sets) for pool in table.pools])
+                )
+                for row in mixed[:: max(len(mixed) // 6, 1)].tolist():
+                    rows = [0] * len(of.tables)
+                    rows[which] = row
+                    spot = Spot(at, 0, rows[0], rows[-1] if len(rows) > 1 else 0, 0.0)
+                    shapes |= {pool.layout for pool in search.plan(spot, "x").plan.pools if pool.mixed_sizes}
+                    self._check(search, of, spot, rows)
+        self.assertEqual(shapes, {"layered1", "layered2", "filewise1", "filewise2", "span"})
 
     def _check(self, search: Search, of: Field, spot: Spot, rows: list[int]) -> None:
         bundle = search.plan(spot, "x")
