@@ -5,7 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import expect
 
 from browser.page import BrowserCase
-from tests.workers import worker
+from tests.workers import one_worker
 
 
 class Rehearsing(BrowserCase):
@@ -92,13 +92,9 @@ class Rehearsing(BrowserCase):
         self.page.get_by_role("button", name="Cancel").click()
         expect(self.page.get_by_text("Cancelled after 0 of 200 days.")).to_be_visible()
         self.page.get_by_role("button", name="Go on with the last").click()
-        works = worker()
-        try:
+        with one_worker():
             table = self.page.get_by_role("table", name="Unwatchable on many days")
             expect(table.get_by_role("row").filter(has_text="Colour")).to_contain_text("min (")
-        finally:
-            works.terminate()
-            works.wait()
         self.page.reload()
         expect(self.page.get_by_text("200 drawn days of the plan")).to_be_visible()
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import Locator, expect
 
 from browser.page import BrowserCase
-from tests.workers import worker
+from tests.workers import one_worker
 
 
 class Safeguarding(BrowserCase):
@@ -94,12 +94,8 @@ class Safeguarding(BrowserCase):
         self.page.get_by_role("tab", name="Redundancy").click()
         self.page.get_by_role("button", name="Live through ten million years of a group").click()
         expect(self.page.get_by_role("progressbar", name="Years lived through")).to_be_visible()
-        works = worker()
-        try:
+        with one_worker():
             said = self.page.get_by_role("region", name="After a loss")
             expect(said).to_contain_text(
                 "10,000,000 years of such a group were lived through", timeout=90_000
             )
-        finally:
-            works.terminate()
-            works.wait()

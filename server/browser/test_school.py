@@ -5,6 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import Locator, expect
 
 from browser.page import BrowserCase
+from tests.workers import one_worker
 
 SEARCH_MS = 90_000
 """A search on a machine that is busy with the other tests."""
@@ -91,7 +92,23 @@ class Designing(SchoolCase):
         self.page.get_by_role("button", name="Begin with this").click()
         expect(self.page.get_by_role("alert")).to_contain_text("Catalogue")
         self.page.get_by_role("button", name="Begin with made-up prices of usual classes").click()
-        expect(self.designs).to_contain_text("A", timeout=SEARCH_MS)
+        expect(self.page.get_by_role("progressbar", name="Designs looked through")).to_be_visible()
+        self.page.get_by_role("button", name="Cancel the search").click()
+        expect(self.page.get_by_text("Cancelled after 0 of 12 steps.")).to_be_visible()
+        self.page.get_by_role("button", name="Go on with the search").click()
+        with one_worker():
+            expect(self.designs).to_contain_text("A", timeout=SEARCH_MS)
+            schools = self.page.get_by_role("table", name="Schools")
+            expect(schools).not_to_contain_text("not asked yet", timeout=SEARCH_MS)
+            expect(self.page.get_by_role("progressbar")).to_have_count(0)
+            self.page.get_by_role("button", name="What would a little more cost").click()
+            self.page.get_by_role("tab", name="Why this, why not that").click()
+            self.page.get_by_label("A layout").select_option(label="Double parity")
+            expect(self.page.get_by_role("status").filter(has_text="Double parity.")).to_be_visible(
+                timeout=SEARCH_MS
+            )
+            more = self.page.get_by_role("region", name="Designs").get_by_role("listitem")
+            expect(more.first).to_contain_text("10 TB more to keep", timeout=SEARCH_MS)
 
 
 class SideBySide(SchoolCase):

@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 from django.conf import settings
 from django.db import connection
@@ -18,3 +20,14 @@ def worker() -> subprocess.Popen[bytes]:
     }
     command = [sys.executable, "-W", "ignore", str(settings.ROOT / "server" / "manage.py"), "work"]
     return subprocess.Popen(command, env=env, start_new_session=True)
+
+
+@contextmanager
+def one_worker() -> Iterator[None]:
+    """One worker, as long as it is wanted."""
+    works = worker()
+    try:
+        yield
+    finally:
+        works.terminate()
+        works.wait()

@@ -97,6 +97,8 @@ def words_of_pool(pool: Pool) -> str:
         words += f", {pool.spares} hot {'spare' if pool.spares == 1 else 'spares'}"
     if pool.cold_spares:
         words += f", {pool.cold_spares} on the shelf"
+    if pool.reused_drives:
+        words += f", {pool.reused_drives} of them from stock" if pool.bought_drives else ", all from stock"
     return words
 
 

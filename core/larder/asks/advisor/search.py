@@ -57,7 +57,7 @@ class Search:
     def left_out(self) -> tuple[str, ...]:
         """What was not looked at, and why."""
         within = max((of.within for of in self.fields), default=0.0)
-        said = f"Pools that another one beats, or nearly, in everything by {within * 100:.0f} %"
+        said = f"Of pools in one box that differ by less than {within * 100:.0f} % in everything, all but one"
         return (*self.choices.options.left_out, *([said] if within else []))
 
     def design(self, spot: Spot) -> Design:

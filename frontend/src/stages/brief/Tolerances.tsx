@@ -51,6 +51,7 @@ export function Tolerances() {
       <Quantity field="Limits.upkeep_hours_per_month" path={`${LIMITS}/upkeep_hours_per_month`} />
       <Choice field="Limits.skill" path={`${LIMITS}/skill`} />
       <Choice field="Limits.support" path={`${LIMITS}/support`} />
+      <Choice field="Limits.reuse" path={`${LIMITS}/reuse`} />
       <TextField field="Limits.ready_by" path={`${LIMITS}/ready_by`} type="date" />
     </>
   );
