@@ -22,7 +22,9 @@ Floats = NDArray[np.float64]
 Index = NDArray[np.int64]
 BLOCK = 1 << 16
 """Pairs looked at at once: they stay in the nearest cache."""
-SWEPT = 8192
+SWEPT = 2048
+SWEPT_AT = 400_000
+"""Pairs that may be undominated, from which on they are swept and known."""
 SAMPLE = 40000
 CROSSED_FIRST, CROSSED_TIMES = 64, 4
 CELLS = 48
@@ -158,10 +160,27 @@ def front_of_pairs(first: Halves, second: Halves, wanted: Wanted) -> tuple[Index
     limits = wanted.limits[binding]
     a, b = Halves(a.measures, a.taken[binding]), Halves(b.measures, b.taken[binding])
     coarse = _Coarse.of(a.measures, b.measures, _sampled(a, b, limits))
-    found = np.concatenate(list(_survivors(a, b, limits, coarse)))
-    i, j = found // len(b), found % len(b)
-    best = front(joined(a.measures.at(i), b.measures.at(j)))
-    return places[0][i[best]], places[1][j[best]]
+    found: list[Index] = []
+    step = max(BLOCK // len(b), 1)
+    for start in range(0, len(a), step):
+        found.append(_survivors(a, b, limits, coarse, slice(start, start + step)))
+        if sum(map(len, found)) > SWEPT_AT and start + step < len(a):
+            # What is known by now dominates more than the sample did.
+            found = [_best_of(a, b, np.concatenate(found))]
+            coarse = _Coarse.of(a.measures, b.measures, _joined_at(a, b, found[0]))
+    best = _best_of(a, b, np.concatenate(found))
+    return places[0][best // len(b)], places[1][best % len(b)]
+
+
+def _joined_at(a: Halves, b: Halves, pairs: Index) -> Measures:
+    """Of pairs that are numbered row by row."""
+    return joined(a.measures.at(pairs // len(b)), b.measures.at(pairs % len(b)))
+
+
+def _best_of(a: Halves, b: Halves, pairs: Index) -> Index:
+    """The undominated ones of some pairs, by rising cost; of equals the first."""
+    pairs = np.sort(pairs)
+    return pairs[front(_joined_at(a, b, pairs))]
 
 
 def joined(a: Measures, b: Measures) -> Measures:
@@ -248,15 +267,13 @@ class _Cells:
         return cls((cells[0], cells[1]), starts, ends)
 
 
-def _survivors(a: Halves, b: Halves, limits: Floats, coarse: _Coarse) -> Iterator[Index]:
-    """The pairs, row by row, that keep to the limits and that the coarse table does not dominate."""
-    step = max(BLOCK // len(b), 1)
-    for start in range(0, len(a), step):
-        rows = slice(start, start + step)
-        cost = a.measures.cost[rows, None] + b.measures.cost
-        space = a.measures.space[rows, None] + b.measures.space
-        left = np.flatnonzero(coarse.lets(rows, cost, space)) + start * len(b)
-        yield left[_within(a.at(left // len(b)), b.at(left % len(b)), limits)]
+def _survivors(a: Halves, b: Halves, limits: Floats, coarse: _Coarse, rows: slice) -> Index:
+    """The pairs of some rows that keep to the limits and that the coarse table does not dominate."""
+    cost = a.measures.cost[rows, None] + b.measures.cost
+    space = a.measures.space[rows, None] + b.measures.space
+    left = np.flatnonzero(coarse.lets(rows, cost, space)) + rows.start * len(b)
+    found: Index = left[_within(a.at(left // len(b)), b.at(left % len(b)), limits)]
+    return found
 
 
 def cheapest_pair(first: Halves, second: Halves, wanted: Wanted) -> tuple[int, int] | None:

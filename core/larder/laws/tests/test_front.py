@@ -1,11 +1,14 @@
 """The front and the cheapest pair: against every pair looked at, and against a mixed-integer solver."""
 
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 
 from larder.laws.front import Halves, Measures, Wanted, cheapest_pair, front, front_of_pairs, joined
+
+FRONT = "larder.laws.front"
 
 
 def halves(rng: np.random.Generator, count: int) -> Halves:
@@ -48,6 +51,11 @@ class FrontOfPairs(unittest.TestCase):
             self.assertEqual(len(places), len(best), "of equals one stays")
             firsts = {told[place]: place for place in sorted(told, reverse=True)}
             self.assertEqual(sorted(places), sorted(firsts[p] for p in best), "and that the first")
+
+    def test_swept_in_small_portions_it_is_the_same(self) -> None:
+        with patch(f"{FRONT}.BLOCK", 16), patch(f"{FRONT}.SWEPT_AT", 12), patch(f"{FRONT}.SWEPT", 5):
+            self.test_it_is_what_looking_at_every_pair_finds()
+            self.test_many_pairs_are_no_other_than_few()
 
     def test_many_pairs_are_no_other_than_few(self) -> None:
         rng = np.random.default_rng(7)
