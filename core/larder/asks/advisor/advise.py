@@ -59,6 +59,7 @@ LACKS = {
     "self-built": "a priced box with cards of its own or a cooler to be bought",
     "all-flash": "prices of a switch, adapters and cables at 25GbE, and flash that fits a box",
 }
+PAIRED_SCHOOL = "paired-portables"
 LACKS_ELSE = "boxes and drives, priced, that fit each other so"
 
 
@@ -133,7 +134,7 @@ class Advisor:
 
     def school(self, school: School) -> SchoolAnswer:
         """What one school comes to."""
-        if school.id == "paired-portables":
+        if school.id == PAIRED_SCHOOL:
             return self._paired(school)
         if school.id == "from-elsewhere":
             return self._elsewhere(school)
@@ -196,8 +197,9 @@ class Advisor:
         return school_answer(school, "fails", None, "; ".join(reasons) + ".")
 
     def conflict(self) -> str:
-        """Which needs cannot hold together, where no design keeps to all."""
-        if self.found.designs or not self.losers:
+        """Which needs cannot hold together, where nothing keeps to all: no design, and no pair of drives."""
+        paired = next(school for school in SCHOOLS if school.id == PAIRED_SCHOOL)
+        if self.found.designs or not self.losers or self.school(paired).verdict == "serves":
             return ""
         return conflict_of(self.search, self.tight, lambda spot: self.told_at(spot, self.tight).misses)
 
@@ -320,7 +322,7 @@ def _part_of(advisor: Advisor, number: int) -> AdvicePart:
 
 def _smallest(designs: tuple[DesignTold, ...], schools: tuple[SchoolAnswer, ...]) -> str:
     """The least that does, in words."""
-    paired = next(answer for answer in schools if answer.id == "paired-portables")
+    paired = next(answer for answer in schools if answer.id == PAIRED_SCHOOL)
     if paired.verdict == "serves":
         return paired.sentence
     serving = [each.design for each in schools if each.verdict in ("serves", "just") and each.design]

@@ -29,7 +29,8 @@ SLACK = 1e-9
 """Of a limit, so that a sum in another order is no miss."""
 FAR_COUNTS, FARTHEST = 1e9, 1e3
 """A little nearer counts more than any money."""
-ASKED_AT_ONCE = 24
+ASKED_AT_FIRST, ASKED_TIMES = 24, 2
+"""Rows that are asked about together, and how many times more where none of them settled it."""
 
 
 class Asked(NamedTuple):
@@ -91,7 +92,7 @@ def crossing_of(of: Field, asked: Asked) -> Crossing:
     rows = []
     for which, mask in enumerate(asked.masks):
         kept = np.flatnonzero(mask & of.alone(which, asked.keeping_at, asked.mark, asked.let_go))
-        rows.append(kept[(_taken(of.tables[which].at(kept)) <= limits[:, None]).all(axis=0)])
+        rows.append(kept[(_taken(of.tables[which], kept) <= limits[:, None]).all(axis=0)])
     return Crossing(of, asked, tuple(rows), Wanted(-np.inf, np.inf, limits))
 
 
@@ -122,7 +123,7 @@ def _told_far(of: Field, asked: Asked, spot: Spot) -> float:
     """How far a design is from the needs that are let go, as a sum of logarithms."""
     rows = list(zip(range(len(of.tables)), (spot.first, spot.second), strict=False))
     alone = sum(float(_far_alone(of, which, np.array([row]), asked)[0]) for which, row in rows)
-    taken = np.sum([_taken(of.tables[which].at(np.array([row])))[:, 0] for which, row in rows], axis=0)
+    taken = np.sum([_taken(of.tables[which], np.array([row]))[:, 0] for which, row in rows], axis=0)
     terms = of.ground.terms(asked.keeping_at)
     for n, need in enumerate(ADDED):
         limit = _limit(of, terms, need)
@@ -132,7 +133,7 @@ def _told_far(of: Field, asked: Asked, spot: Spot) -> float:
 
 
 def _least(crossing: Crossing, at: int, far: Callable[[int, Index], Floats] | None) -> Spot | None:
-    of = crossing.of
+    of, at_once = crossing.of, ASKED_AT_FIRST
     while True:
         serving = crossing.of_those_that_serve()
         halves = serving.halves(far)
@@ -147,8 +148,9 @@ def _least(crossing: Crossing, at: int, far: Callable[[int, Index], Floats] | No
         for which in new:
             rows = serving.rows[which]
             unknown = np.flatnonzero(np.isnan(of.known(which)[0][rows]))
-            order = np.argsort(halves[which].measures.cost[unknown], kind="stable")[:ASKED_AT_ONCE]
+            order = np.argsort(halves[which].measures.cost[unknown], kind="stable")[:at_once]
             of.ask(which, np.append(rows[unknown[order]], places[which]))
+        at_once *= ASKED_TIMES
 
 
 def worth_it(of: Field, at: int, asked: Asked) -> tuple[list[Spot], Measures]:
@@ -189,7 +191,7 @@ def _may_serve(of: Field, which: int, rows: Index, asked: Asked) -> Mask:
 def _far(of: Field, which: int, rows: Index, asked: Asked) -> Floats:
     """How far rows are from the needs that are let go; what adds up is near where less of it is taken."""
     far = _far_alone(of, which, rows, asked)
-    terms, taken = of.ground.terms(asked.keeping_at), _taken(of.tables[which].at(rows))
+    terms, taken = of.ground.terms(asked.keeping_at), _taken(of.tables[which], rows)
     for row, need in enumerate(ADDED):
         limit = _limit(of, terms, need)
         if need in asked.let_go and math.isfinite(limit):
@@ -216,16 +218,17 @@ def _far_alone(of: Field, which: int, rows: Index, asked: Asked) -> Floats:
 
 
 def _half(of: Field, which: int, rows: Index) -> Halves:
-    some = of.tables[which].at(rows)
+    table = of.tables[which]
     ratio = of.known(which)[0][rows]
     speed = np.nan_to_num(ratio, nan=np.inf)
-    measures = Measures(some.five_years, some.plannable.astype(np.float64), speed, some.odds)
-    return Halves(measures, _taken(some))
+    space = table.plannable[rows].astype(np.float64)
+    measures = Measures(table.five_years[rows], space, speed, table.odds[rows])
+    return Halves(measures, _taken(table, rows))
 
 
-def _taken(some: BoxTable) -> Floats:
+def _taken(table: BoxTable, rows: Index) -> Floats:
     """What rows take of each limit, in the order of the limits."""
-    return np.stack([some.capex_cents / 100, some.watts, some.watts, some.noise, some.upkeep])
+    return table.taken[:, rows]
 
 
 def _limit(of: Field, terms: Terms, need: NeedId) -> float:

@@ -20,7 +20,7 @@ from .design import Choices, Design, PoolChoice, Shape
 from .ground import Ground, ground_of
 from .halves import BoxTable, box_table, fares_of
 from .mixed_sets import with_mixed_sets
-from .needs import Mark, NeedId
+from .needs import NEED_IDS, Mark, NeedId
 from .options import Tier
 from .pools import PoolTable, pool_tables
 from .undominated import best_boxes, best_pools
@@ -28,7 +28,15 @@ from .undominated import best_boxes, best_pools
 Mask = NDArray[np.bool_]
 Index = NDArray[np.int64]
 Floats = NDArray[np.float64]
+Bits = NDArray[np.uint32]
 T = TypeVar("T")
+
+
+BITS: dict[NeedId, np.uint32] = {need: np.uint32(1 << n) for n, need in enumerate(NEED_IDS)}
+
+
+def _bits(needs: frozenset[NeedId]) -> np.uint32:
+    return np.uint32(sum(int(BITS[need]) for need in needs))
 
 
 class Spot(NamedTuple):
@@ -60,7 +68,7 @@ class Field:
     _best: dict[tuple[int, bytes], Mask] = field(default_factory=dict)
     _far: dict[tuple[int, Mark], dict[NeedId, Floats]] = field(default_factory=dict)
     _space: dict[tuple[int, tuple[float, ...], Mark], Floats] = field(default_factory=dict)
-    _alone: dict[tuple[Any, ...], Mask] = field(default_factory=dict)
+    _missed: dict[tuple[Any, ...], Bits] = field(default_factory=dict)
 
     @property
     def shape(self) -> Shape:
@@ -105,30 +113,33 @@ class Field:
         key = (which, terms.needed, mark)
         if key not in self._space:
             self._space[key] = _far_from_space(self, table, terms.needed, mark)
+
+        def alike(far: float) -> Floats:
+            return np.broadcast_to(np.float64(far), (len(table),))
+
         return {
-            "copies": np.full(len(table), float(len(terms.lacking))),
-            "prices": np.full(len(table), float(terms.unpriced_switches)),
+            "copies": alike(len(terms.lacking)),
+            "prices": alike(terms.unpriced_switches),
             "space": self._space[key],
-            "faults": _stripes(self, table) * (not terms.is_nightly),
+            "faults": alike(0) if terms.is_nightly else _stripes(self, table),
             **self._far[which, mark],
         }
 
     def alone(self, which: int, keeping_at: int, mark: Mark, let_go: frozenset[NeedId]) -> Mask:
-        """Which rows keep to what each must keep to by itself, without speed and caches' wear; asked once."""
-        terms = self.ground.terms(keeping_at)
-        key = (which, terms._replace(capex=Decimal(0)), mark, let_go)
-        if key not in self._alone:
-            kept = np.ones(len(self.tables[which]), bool)
+        """Which rows keep to what each must keep to by itself, without speed and caches' wear."""
+        key = (which, self.ground.terms(keeping_at)._replace(capex=Decimal(0)), mark)
+        if key not in self._missed:
+            missed = np.zeros(len(self.tables[which]), np.uint32)
             for need, far in self.far(which, keeping_at, mark).items():
-                if need not in let_go:
-                    kept &= far <= 0
-            self._alone[key] = kept
-        return self._alone[key]
+                missed |= np.where(far > 0, BITS[need], np.uint32(0))
+            self._missed[key] = missed
+        kept: Mask = self._missed[key] & ~_bits(let_go) == 0
+        return kept
 
     def held_against(self, bundle: Bundle) -> Field:
         """The same designs held against other needs; what they come to for people stays known."""
         judged = Judged(bundle, self.ground.judged.results)
-        return replace(self, ground=replace(self.ground, judged=judged), _far={}, _space={}, _alone={})
+        return replace(self, ground=replace(self.ground, judged=judged), _far={}, _space={}, _missed={})
 
     def design(self, spot: Spot) -> Design:
         """The design that two rows are."""

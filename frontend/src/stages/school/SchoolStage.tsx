@@ -102,7 +102,7 @@ function Found({ advice }: { advice: Advice }) {
     ? `${wholeText(advice.worth)} of them are worth a thought, and ${designs.length} can be told apart${
         advice.target === "tight" ? "; they only just do" : ""
       }.`
-    : "none of them keeps to everything that the brief asks.";
+    : `none of them keeps to everything that the brief asks${advice.smallest ? ", but something smaller does" : ""}.`;
   return (
     <>
       <p className="mt-1">

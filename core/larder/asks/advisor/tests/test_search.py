@@ -234,6 +234,9 @@ class KnownBriefs(unittest.TestCase):
         paired = advice.schools[0]
         self.assertEqual((paired.id, paired.verdict), ("paired-portables", "serves"))
         self.assertIn("do not need a shared box", advice.smallest)
+        poor = advise(asked(line.replace("budget 9000", "budget 3000"))).advice
+        self.assertEqual((poor.designs, poor.conflict), ((), ""))
+        self.assertIn("do not need a shared box", poor.smallest)
 
     def test_eight_people_cannot_share_a_portable_drive(self) -> None:
         paired = advise(demo("tern-and-tide")).advice.schools[0]
