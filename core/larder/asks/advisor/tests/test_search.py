@@ -5,6 +5,7 @@ import unittest
 from collections.abc import Iterator
 from datetime import date
 from decimal import Decimal
+from unittest.mock import patch
 
 from larder.asks.advisor.advise import advise, standing_of
 from larder.asks.advisor.design import Design, PoolChoice
@@ -23,6 +24,7 @@ from larder.readers.brief_line import brief_of, understand
 from larder.tests.plans import changed, demo, with_lots
 
 DAY = date(2026, 11, 27)
+FIELD = "larder.asks.advisor.field"
 Measures = tuple[Decimal, int, float, float]
 
 
@@ -152,9 +154,17 @@ class EveryDesign(unittest.TestCase):
 
     def check(self, bundle: Bundle) -> None:
         search = Search(bundle)
-        mark = search.marks[1]
-        every = set(judged(search, mark))
+        every = set(judged(search, search.marks[1]))
         self.assertGreater(len(every), 10)
+        self.compare(search, every)
+        # A large catalogue's pools are sorted out before they are paired: the front is the same.
+        with patch(f"{FIELD}.MOST_ROWS", 0), patch(f"{FIELD}.STEPS", (0.0,)):
+            fewer = Search(bundle)
+        self.assertEqual(fewer.looked_at, search.looked_at)
+        self.compare(fewer, every)
+
+    def compare(self, search: Search, every: set[Measures]) -> None:
+        mark = search.marks[1]
         best = {p for p in every if not any(_dominates(q, p) for q in every)}
         spots, _ = search.worth(mark)
         told = [measures_of(evaluate(search.plan(spot, "x"))) for spot in spots]
@@ -221,6 +231,13 @@ class KnownBriefs(unittest.TestCase):
         self.assertLessEqual(len(advised.advice.designs), 7)
         costs = [design.measured.five_years for design in advised.advice.designs]
         self.assertEqual(costs, sorted(costs))
+        for before, told in itertools.pairwise(advised.advice.designs):
+            a, b = before.measured, told.measured
+            gained, _, lost = told.gap.partition(", but ")
+            self.assertIn(before.letter, gained)
+            self.assertEqual("TB more" in gained, b.plannable_bytes > a.plannable_bytes * 1.02)
+            self.assertEqual("TB less" in lost, b.plannable_bytes * 1.02 < a.plannable_bytes)
+            self.assertEqual("survives only" in lost, (b.survives or 0) < (a.survives or 0))
         for design in advised.advice.designs:
             bundle = Bundle.model_validate(advised.bundle(design.key).document())
             bundle.check()
