@@ -130,6 +130,11 @@ def _under(need: NeedId, words: str, have: float, asked: float, unit: Unit) -> I
         yield Miss(need=need, words=words, have=have, asked=asked, unit=unit, far=min(far, 1e9))
 
 
+def _short(ratio: float) -> str:
+    """A ratio that is too small, never rounded to one that would do."""
+    return f"{math.floor(ratio * 100) / 100:.2f}"
+
+
 def _money(bundle: Bundle, told: Evaluation) -> Iterator[Miss]:
     budget = float(bundle.plan.brief.budget)
     if budget:
@@ -149,7 +154,7 @@ def _money(bundle: Bundle, told: Evaluation) -> Iterator[Miss]:
 def _work(told: Evaluation, mark: Mark) -> Iterator[Miss]:
     speed = told.scales.speed
     if speed.ratio is not None:
-        said = f"plays ×{speed.ratio:.2f} of what is asked; {speed.because}"
+        said = f"plays ×{_short(speed.ratio)} of what is asked; {speed.because}"
         yield from _under("speed", said, speed.ratio, mark.ratio, "ratio")
     if told.wiring.unreached:
         lost = told.wiring.unreached[0]
@@ -160,7 +165,7 @@ def _work(told: Evaluation, mark: Mark) -> Iterator[Miss]:
         ratios.append((told.tiers.plannable_bytes / told.brief.need_bytes, "in all"))
     if ratios:
         least, where = min(ratios)
-        said = f"holds ×{least:.2f} of what must fit {where}"
+        said = f"holds ×{_short(least)} of what must fit {where}"
         yield from _under("space", said, least, mark.ratio, "ratio")
 
 

@@ -179,7 +179,7 @@ class People(unittest.TestCase):
 
     def test_drives_that_lie_on_the_shelf_while_others_are_bought(self) -> None:
         lot = {"tb": 12, "count": 6}
-        bundle = with_lots(demo("tern-and-tide"), lot, {"tb": 20, "count": 2}, reuse="first")
+        bundle = with_lots(demo("tern-and-tide"), lot, {"tb": 40, "count": 2}, reuse="first")
         disks = next(pool for pool in bundle.plan.pools if pool.drive_kind == "hdd")
         finding = raised(self, bundle, "stock-left-idle")
         self.assertEqual({e.label: e.value for e in finding.evidence}["Idle"], 72e12)

@@ -3,13 +3,15 @@
 import unittest
 from decimal import Decimal
 
-from larder.asks.advisor.advise import advise, opened
+from larder.asks.advisor.advise import advise, choices_for, opened, search_of
+from larder.asks.advisor.by_hand import WAYS, far_seats, from_elsewhere
 from larder.asks.advisor.more import more_of
+from larder.asks.advisor.search import Search
 from larder.asks.advisor.why_not import offered, why_not
 from larder.base.errors import Refused
 from larder.judge.evaluation import evaluate
 from larder.laws.layout import parse_layout
-from larder.tests.plans import demo
+from larder.tests.plans import changed, demo
 
 TERN = demo("tern-and-tide")
 
@@ -51,6 +53,13 @@ class PointedAt(unittest.TestCase):
             with self.assertRaisesRegex(Refused, "that is offered"):
                 why_not(TERN, of)
 
+    def test_who_is_far_away_works_in_the_way_that_is_said(self) -> None:
+        key = advise(TERN).advice.designs[0].key
+        found = [(way, plan) for _, plan, way in from_elsewhere(choices_for(TERN), key)]
+        self.assertEqual([way for way, _ in found], list(WAYS))
+        for way, plan in found:
+            self.assertEqual({seat.way for seat in far_seats(plan)}, {way})
+
     def test_an_opened_design_is_an_ordinary_plan_with_the_figures_that_were_shown(self) -> None:
         for design in advise(TERN).advice.designs:
             plan = opened(TERN, design.key, "Opened")
@@ -77,6 +86,20 @@ class ALittleMore(unittest.TestCase):
         larger = TERN.model_copy(update={"plan": TERN.plan.model_copy(update={"brief": kept})})
         before, after = (advise(plan).advice.designs[0].measured.five_years for plan in (TERN, larger))
         self.assertEqual(told.five_years, (after - before).quantize(Decimal("0.01")))
+
+    def test_held_against_other_needs_it_finds_what_a_new_search_does(self) -> None:
+        search = search_of(TERN)
+        mark = search.marks[1]
+        for path, value in (
+            ("house_rules__failures_survived_min", 3),
+            ("plan__brief__limits__room__noise_dba_max", 34),
+            ("plan__brief__budget", "8000.00"),
+            ("plan__brief__limits__skill", "practised"),
+        ):
+            other = changed(TERN, **{path: value})
+            told = search.held_against(other).cheapest(mark)
+            fresh = Search(other).cheapest(mark)
+            self.assertEqual(told and told.cost, fresh and fresh.cost, path)
 
     def test_where_nothing_serves_nothing_more_is_priced(self) -> None:
         self.assertEqual(more_of(demo("halyard-street")), ())

@@ -266,6 +266,14 @@ class KnownBriefs(unittest.TestCase):
         self.assertEqual((advice.target, advice.designs), ("none", ()))
         self.assertIn("the budget", advice.conflict.lower())
         self.assertRegex(advice.conflict, r"\d")
+        near = changed(
+            demo("tern-and-tide"), plan__brief__budget="6800.00", house_rules__failures_survived_min=2
+        )
+        self.assertRegex(
+            advise(near).advice.conflict,
+            r"Speed and the budget cannot both hold: what keeps to all else misses the one \(plays ×0\.99 of "
+            r".*\) or the other \(46 EUR over budget\)",
+        )
 
     def test_what_lies_on_the_shelf_is_used_where_it_pays_and_first_where_that_is_asked(self) -> None:
         line = "2 edit seats play 1 stream 100 Mb/s, 1 h a week, 8 TB today, 2 years, budget 9000"

@@ -1,12 +1,15 @@
 """The tables against the judged plan: every column of a random design is what its evaluation says."""
 
 import unittest
+from collections.abc import Iterator
 
 import numpy as np
 
 from larder.asks.advisor.crossing import shared_cost
 from larder.asks.advisor.field import Field, Spot
 from larder.asks.advisor.needs import Mark, misses_of
+from larder.asks.advisor.options import Options
+from larder.asks.advisor.pools import PoolTable
 from larder.asks.advisor.search import Search
 from larder.judge.evaluation import evaluate
 from larder.stages.growth import ready_in_days
@@ -42,23 +45,34 @@ class Tables(unittest.TestCase):
         self.assertEqual({shape for shape, _ in seen}, {"one pool", "two boxes", "one box"})
         self.assertIn(("one pool", True), seen)
 
-    def test_a_set_of_mixed_sizes_is_what_the_plan_is_judged_at(self) -> None:
+    def test_drives_from_stock_are_what_the_plan_is_judged_at(self) -> None:
+        """Lots with new ones beside them and without, with one on the shelf; sets of mixed sizes."""
         search = self.searches[-1]
         options = search.choices.options
-        sets = [at for at, drive in enumerate(options.drives) if drive.sizes]
-        shapes = set()
+        layouts, bought = set(), set()
         for at, of in enumerate(search.fields):
             for which, table in enumerate(of.tables):
-                mixed = np.flatnonzero(
-                    np.logical_or.reduce([np.isin(pool.drive_at, sets) for pool in table.pools])
-                )
-                for row in mixed[:: max(len(mixed) // 6, 1)].tolist():
-                    rows = [0] * len(of.tables)
-                    rows[which] = row
-                    spot = Spot(at, 0, rows[0], rows[-1] if len(rows) > 1 else 0, 0.0)
-                    shapes |= {pool.layout for pool in search.plan(spot, "x").plan.pools if pool.mixed_sizes}
-                    self._check(search, of, spot, rows)
-        self.assertEqual(shapes, {"layered1", "layered2", "filewise1", "filewise2", "span"})
+                for pool in table.pools:
+                    for row in self._some_of_stock(options, pool):
+                        rows = [0] * len(of.tables)
+                        rows[which] = row
+                        spot = Spot(at, 0, rows[0], rows[-1] if len(rows) > 1 else 0, 0.0)
+                        pools = [p for p in search.plan(spot, "x").plan.pools if p.reused_drives]
+                        layouts |= {pool.layout for pool in pools if pool.mixed_sizes}
+                        bought |= {(pool.bought_drives > 0, pool.cold_spares > 0) for pool in pools}
+                        self._check(search, of, spot, rows)
+        self.assertEqual(layouts, {"layered1", "layered2", "filewise1", "filewise2", "span"})
+        self.assertEqual(len(bought), 4)
+
+    @staticmethod
+    def _some_of_stock(options: Options, pool: PoolTable) -> Iterator[int]:
+        """Some rows of each lot and set, of those that want no more than there is, and of those that do."""
+        bought, drives = pool.bought(options) > 0, options.drives
+        for drive_at, drive in enumerate(drives):
+            here = (pool.drive_at == drive_at) & (drive.lot is not None)
+            for wants in (bought, ~bought & (pool.cold_spares > 0), ~bought & (pool.cold_spares == 0)):
+                rows = np.flatnonzero(here & wants)
+                yield from rows[:: max(len(rows) // (6 if drive.sizes else 2), 1)].tolist()
 
     def _check(self, search: Search, of: Field, spot: Spot, rows: list[int]) -> None:
         bundle = search.plan(spot, "x")
