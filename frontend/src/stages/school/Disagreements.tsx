@@ -12,8 +12,8 @@ import { useDisagreements } from "./useAdvice";
 type Side = Disagreement["left"];
 
 /** Every open question with both sides' numbers; whoever asks settles it. */
-export function Disagreements() {
-  const answer = useDisagreements();
+export function Disagreements({ hangsOn }: { hangsOn: string }) {
+  const answer = useDisagreements(hangsOn);
   const [chosen, choose] = useState("");
   if (!answer.data)
     return answer.error ? (

@@ -46,7 +46,7 @@ export function SchoolStage() {
       </section>
       <section aria-label="Schools" className="answer-column">
         <Tabs label="What is looked at" tabs={VIEWS} chosen={view} choose={setView} />
-        {view === "disagree" && <Disagreements />}
+        {view === "disagree" && <Disagreements hangsOn={search ? String(isWhole) : ""} />}
         {view === "why" && advice && <Why advice={advice} />}
         {view === "schools" && advice && (
           <>

@@ -107,8 +107,9 @@ export function useMore(isAsked: boolean) {
   };
 }
 
-export const useDisagreements = () =>
-  useAsked<Disagreement[]>(["disagreements"], ({ params, question }) =>
+/** Both sides of every question; asked anew once a search that they hang on is done. */
+export const useDisagreements = (hangsOn: string) =>
+  useAsked<Disagreement[]>(["disagreements", hangsOn], ({ params, question }) =>
     client.POST("/api/studios/{studio}/plans/{plan_id}/advise/disagreements", {
       params,
       body: question,
