@@ -137,6 +137,36 @@ describe("an open plan", () => {
     session.close();
   });
 
+  it("loses no removal of an item whose addition is on its way to the server", async () => {
+    let arrive = () => {};
+    const { session, saves, connection } = server();
+    const save = connection.save;
+    connection.save = async (...asked) => {
+      await new Promise<void>((resolve) => (arrive = resolve));
+      return save(...asked);
+    };
+    const spare: Operation = {
+      op: "add",
+      path: "plan/pools",
+      value: { id: "spare", drive_count: 4 },
+    };
+    session.change(spare);
+    const saving = session.flush();
+    await vi.waitFor(() => expect(session.snapshot().status).toBe("saving"));
+    session.set("plan/pools/spare/drive_count", 5);
+    const removal: Operation = { op: "remove", path: "plan/pools/spare" };
+    session.change(removal);
+    expect(valueAt(session.snapshot().document, "plan/pools/spare")).toBeUndefined();
+    await vi.waitFor(() => (arrive(), expect(saves).toHaveLength(1)));
+    await saving;
+    expect(valueAt(session.snapshot().document, "plan/pools/spare")).toBeUndefined();
+    const rest = session.flush();
+    await vi.waitFor(() => (arrive(), expect(saves).toHaveLength(2)));
+    await rest;
+    expect(saves).toEqual([[spare], [removal]]);
+    expect(session.snapshot().status).toBe("saved");
+  });
+
   it("shows both values of a clash and goes on with the chosen one", async () => {
     const clash = { path: DRIVES, label: "Drives", base: 9, mine: 12, theirs: 10 };
     let clashing = true;

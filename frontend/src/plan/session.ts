@@ -41,6 +41,8 @@ export class PlanSession {
   private base: PlanOut;
   private accepted: Operation[] = [];
   private rejected: Operation[] = [];
+  /** Those of the accepted that are being saved. */
+  private sent: readonly Operation[] = [];
   private refused = new Map<string, { operation: Operation | null; sentence: string }>();
   private evaluation: Evaluation;
   /** How many verdicts have been shown; with the head it names the state that the page shows. */
@@ -84,10 +86,12 @@ export class PlanSession {
 
   /** Change something; the verdict follows, and a save after a pause. */
   change(...operations: Operation[]): void {
-    // What was refused is tried again along with the new entry: it may fit now.
-    let next = [...this.accepted, ...this.rejected];
+    // What was refused is tried again along with the new entry: it may fit now. What is on its way to the server
+    // is not taken back here any more: an item that is added by it is removed by a change of its own.
+    const onItsWay = this.accepted.filter((op) => this.sent.includes(op));
+    let next = [...this.accepted.filter((op) => !this.sent.includes(op)), ...this.rejected];
     for (const operation of operations) next = withOperation(next, operation);
-    this.accepted = next;
+    this.accepted = [...onItsWay, ...next];
     this.rejected = [];
     this.refused = new Map();
     this.publish();
@@ -267,6 +271,7 @@ export class PlanSession {
 
   private async save(leaving: boolean): Promise<void> {
     const sent = this.accepted;
+    this.sent = sent;
     try {
       const plan = await this.connection.save(this.base.head, sent, leaving);
       this.accepted = this.accepted.filter((op) => !sent.includes(op));
@@ -281,6 +286,8 @@ export class PlanSession {
       else if (error.status === 0) this.offline = true;
       else if (error.status === 422 && error.envelope) this.setAside(error.envelope.problems ?? []);
       else this.notice = error.message;
+    } finally {
+      this.sent = [];
     }
   }
 

@@ -32,7 +32,6 @@ export function useLongJob<Asked>(
   ask: (asked: Asked) => Promise<{ data?: LongJob }>,
 ): Job<Asked> {
   const { studio, planId } = usePlanTools();
-  const cache = useQueryClient();
   const key = [where, planId];
   const newest = useQuery({
     queryKey: key,
@@ -44,18 +43,26 @@ export function useLongJob<Asked>(
     },
     refetchInterval: ({ state }) => (state.data && isOpen(state.data) ? EACH_SECOND : false),
   });
-  const keep = (job: LongJob) => cache.setQueryData(key, job);
   const begin = useMutation({
     mutationFn: (asked: Asked) => dataOf<LongJob>(ask(asked)),
-    onSuccess: keep,
+    onSuccess: useKept(key),
   });
-  return { job: newest.data ?? null, begin, step: useStep(keep) };
+  return { job: newest.data ?? null, begin, step: useStep(key) };
+}
+
+/** An answer is kept, and what was asked before it and comes later is not. */
+function useKept(key: readonly unknown[]): (job: LongJob) => Promise<void> {
+  const cache = useQueryClient();
+  return async (job) => {
+    cache.setQueryData(key, job);
+    await cache.invalidateQueries({ queryKey: key });
+  };
 }
 
 type Step = UseMutationResult<LongJob, Error, { id: string; to: "cancel" | "retry" }>;
 
 /** A job is ended, or gone on with. */
-function useStep(keep: (job: LongJob) => void): Step {
+function useStep(key: readonly unknown[]): Step {
   const { studio } = usePlanTools();
   return useMutation({
     mutationFn: ({ id, to }) =>
@@ -64,7 +71,7 @@ function useStep(keep: (job: LongJob) => void): Step {
           params: { path: { studio, job_id: id } },
         }),
       ),
-    onSuccess: keep,
+    onSuccess: useKept(key),
   });
 }
 
@@ -76,7 +83,6 @@ export interface Watched {
 /** A job that is known, looked at until it has ended. */
 export function useWatched(begun: LongJob | null): Watched {
   const { studio } = usePlanTools();
-  const cache = useQueryClient();
   const key = ["job", begun?.id];
   const watched = useQuery({
     queryKey: key,
@@ -89,6 +95,5 @@ export function useWatched(begun: LongJob | null): Watched {
     enabled: begun !== null,
     refetchInterval: ({ state }) => (state.data && !isOpen(state.data) ? false : AWAITED),
   });
-  const step = useStep((job) => cache.setQueryData(key, job));
-  return { job: watched.data ?? begun, step };
+  return { job: watched.data ?? begun, step: useStep(key) };
 }

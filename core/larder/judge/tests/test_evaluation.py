@@ -262,7 +262,7 @@ class Reading(unittest.TestCase):
             (b"{", "plan file"),
             (b"[]", "plan file"),
             (b"{}", "schema"),
-            (b'{"schema": "grand-larder/bundle/10"}', "schema"),
+            (b'{"schema": "grand-larder/bundle/99"}', "schema"),
             (b'{"schema": "grand-larder/bundle/3"}', "as_of"),
             (b"[" * 100_000, "plan file"),
         ):
