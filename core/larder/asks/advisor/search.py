@@ -21,7 +21,8 @@ from larder.stages.stage import judge
 from .choices import choices_of
 from .crossing import Asked, cheapest, nearest, worth_it
 from .design import Choices, Design
-from .field import Field, Mask, Spot, fields_of
+from .field import Field, Mask, Spot
+from .field_tables import fields_of
 from .needs import Mark, NeedId, marks_of
 from .schools import School
 

@@ -24,7 +24,7 @@ from larder.readers.brief_line import brief_of, understand
 from larder.tests.plans import changed, demo, with_lots
 
 DAY = date(2026, 11, 27)
-FIELD = "larder.asks.advisor.field"
+TABLES = "larder.asks.advisor.field_tables"
 Measures = tuple[Decimal, int, float, float]
 
 
@@ -158,7 +158,7 @@ class EveryDesign(unittest.TestCase):
         self.assertGreater(len(every), 10)
         self.compare(search, every)
         # A large catalogue's pools are sorted out before they are paired: the front is the same.
-        with patch(f"{FIELD}.MOST_ROWS", 0), patch(f"{FIELD}.STEPS", (0.0,)):
+        with patch(f"{TABLES}.MOST_ROWS", 0), patch(f"{TABLES}.STEPS", (0.0,)):
             fewer = Search(bundle)
         self.assertEqual(fewer.looked_at, search.looked_at)
         self.compare(fewer, every)
