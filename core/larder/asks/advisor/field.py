@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
-from typing import Any, NamedTuple, TypeVar
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,9 +26,6 @@ Mask = NDArray[np.bool_]
 Index = NDArray[np.int64]
 Floats = NDArray[np.float64]
 Bits = NDArray[np.uint32]
-T = TypeVar("T")
-
-
 BITS: dict[NeedId, np.uint32] = {need: np.uint32(1 << n) for n, need in enumerate(NEED_IDS)}
 
 
