@@ -9,7 +9,8 @@ from statistics import median
 import numpy as np
 
 from bench_core import seconds
-from larder.asks.advisor.advise import advise, advisor_of, choices_for, search_of
+from larder.asks.advisor.advise import advise, advisor_of
+from larder.asks.advisor.search import choices_for
 from larder.base.memo import forget_all
 from larder.laws.front import Halves, Wanted, cheapest_pair, front_of_pairs
 from larder.laws.tests.test_front import by_solver, halves
@@ -89,7 +90,7 @@ def first_advice(bundle: Bundle) -> tuple[list[float], float]:
 
     def cold(*, losers: bool) -> float:
         forget_all()
-        for kept in (advise, advisor_of, search_of, choices_for):
+        for kept in (advise, advisor_of, choices_for):
             kept.cache_clear()
         return seconds(lambda: advise(bundle, losers=losers)) * 1000
 

@@ -14,10 +14,12 @@ from pydantic import BaseModel, Field
 from accounts.models import Role
 from accounts.scope import NotAllowed, scope_of
 from api.envelope import ERRORS
+from jobs.models import Status
 from jobs.router import JobOut, told_of
-from larder.asks.advisor.advise import advise, choices_for, opened
+from larder.asks.advisor.advise import advise, opened
 from larder.asks.advisor.answers import Advice
 from larder.asks.advisor.more import MoreOf, more_of
+from larder.asks.advisor.search import choices_for
 from larder.asks.advisor.why_not import Offer, WhyNot, offer_of, why_not
 from larder.asks.disagreements import Disagreement, disagreements_of
 from larder.base.errors import Refused
@@ -27,7 +29,7 @@ from plans import actions
 from plans.asked import PLAN, asked_bundle, asked_in
 from plans.schemas import Ask, PatchOut
 
-from .searches import What, begun, newest
+from .searches import What, asked_of, begun, newest
 
 router = Router(tags=["plans"], by_alias=True)
 T = TypeVar("T")
@@ -102,9 +104,10 @@ def search_designs(request: HttpRequest, studio: str, plan_id: UUID, body: AskSe
     scope = scope_of(request, studio)
     plan, bundle = asked_in(scope, plan_id, body)
     bundle = _bare(bundle)
-    job = newest(plan, bundle, body.what, body.of)
+    asked = asked_of(bundle, body.of)
+    job = newest(plan, body.what, asked)
     if job is None and body.begin:
-        job = begun(scope, plan, bundle, body.what, body.of)
+        job = begun(scope, plan, bundle, body.what, asked)
     return None if job is None else told_of(job)
 
 
@@ -154,11 +157,10 @@ def ask_disagreements(request: HttpRequest, studio: str, plan_id: UUID, body: As
         if not choices_for(bare).options.takes_long:
             with _one_at_a_time:
                 return advise(bare).advice
-        job = newest(plan, bare, "advice", "")
-        told = None if job is None else told_of(job).advice
-        if told is None or any(school.verdict == "unasked" for school in told.schools):
+        job = newest(plan, "advice", asked_of(bare))
+        if job is None or job.status != Status.DONE:
             raise Refused("designs", "not looked for yet", "those of a search that is done", "Designs")
-        return told
+        return Advice.model_validate(job.result)
 
     return list(disagreements_of(bundle, advice))
 

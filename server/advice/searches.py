@@ -8,7 +8,7 @@ from typing import Literal
 
 from accounts.scope import Scope
 from jobs.actions import begin_job
-from jobs.kinds import ADVICE, MORE, WHY_NOT
+from jobs.kinds import ADVICE, MORE, WHY_NOT, Json
 from jobs.models import LongJob
 from larder.asks.advisor.advise import AdviceInParts
 from larder.asks.advisor.more import MoreInParts
@@ -19,19 +19,21 @@ What = Literal["advice", "more", "why-not"]
 KIND: dict[What, str] = {"advice": ADVICE, "more": MORE, "why-not": WHY_NOT}
 
 
-def _digest(bundle: Bundle) -> str:
-    return hashlib.sha256(json.dumps(bundle.document(), sort_keys=True).encode()).hexdigest()
+def asked_of(bundle: Bundle, of: str = "") -> Json:
+    """All that a search is worked out from, and the digest that it is found again by."""
+    document = bundle.document()
+    digest = hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()
+    return {"document": document, "digest": digest, "of": of}
 
 
-def newest(plan: Plan, bundle: Bundle, what: What, of: str) -> LongJob | None:
+def newest(plan: Plan, what: What, asked: Json) -> LongJob | None:
     """The newest job that was asked just this."""
-    asked = {"asked__digest": _digest(bundle), "asked__of": of}
-    return LongJob.objects.filter(plan=plan, studio=plan.studio_id, kind=KIND[what], **asked).first()
+    same = {"asked__digest": asked["digest"], "asked__of": asked["of"]}
+    return LongJob.objects.filter(plan=plan, studio=plan.studio_id, kind=KIND[what], **same).first()
 
 
-def begun(scope: Scope, plan: Plan, bundle: Bundle, what: What, of: str) -> LongJob:
+def begun(scope: Scope, plan: Plan, bundle: Bundle, what: What, asked: Json) -> LongJob:
     """A new one; raises :class:`Refused` for what no design can be looked for."""
-    asked = {"document": bundle.document(), "digest": _digest(bundle), "of": of}
     return begin_job(scope, plan, KIND[what], asked, _parts(bundle, what))
 
 

@@ -35,13 +35,12 @@ from .answers import (
     would_have_to_give,
 )
 from .by_hand import far_seats, from_elsewhere, line_misses, paired_portables, people, plan_of
-from .choices import choices_of
 from .conflict import conflict_of
 from .design import Choices, key_of
 from .field import Spot
 from .needs import WORDS, Mark, NeedId, misses_of
 from .schools import SCHOOLS, School, school_of
-from .search import Search, kept_bytes
+from .search import Search, choices_for
 from .thin import thinned
 
 MOST_DESIGNS = 7
@@ -85,12 +84,14 @@ class Found(NamedTuple):
 
 
 class Advisor:
-    """One search, and what is told of it; without ``losers`` no school that does not serve is asked why."""
+    """One search, and what is told of it, each thing once."""
 
-    def __init__(self, bundle: Bundle, *, losers: bool = True) -> None:
-        self.bundle, self.losers = bundle, losers
-        self.search = search_of(bundle)
+    def __init__(self, bundle: Bundle) -> None:
+        self.bundle = bundle
+        self.search = Search(bundle)
         self.enough, self.tight = self.search.marks
+        self._serving: dict[str, SchoolAnswer | None] = {}
+        self._losing: dict[str, SchoolAnswer] = {}
 
     @cached_property
     def found(self) -> Found:
@@ -132,8 +133,21 @@ class Advisor:
                 banned.append(spot)
         return None
 
-    def school(self, school: School) -> SchoolAnswer:
-        """What one school comes to."""
+    def school(self, school: School, *, losers: bool = True) -> SchoolAnswer:
+        """What one school comes to; without ``losers`` one that does not serve is not asked why."""
+        if school.id not in self._serving:
+            self._serving[school.id] = self._served(school)
+        serving = self._serving[school.id]
+        if serving is not None:
+            return serving
+        if not losers:
+            return school_answer(school, "unasked", None, "")
+        if school.id not in self._losing:
+            self._losing[school.id] = self._lost(school)
+        return self._losing[school.id]
+
+    def _served(self, school: School) -> SchoolAnswer | None:
+        """The best design of a school; what no catalogue settles is answered in any case."""
         if school.id == PAIRED_SCHOOL:
             return self._paired(school)
         if school.id == "from-elsewhere":
@@ -143,8 +157,10 @@ class Advisor:
             told = self.best(school, (mark,))
             if told is not None:
                 return school_answer(school, verdict, told, f"{told.title}.")
-        if not self.losers:
-            return school_answer(school, "unasked", None, "")
+        return None
+
+    def _lost(self, school: School) -> SchoolAnswer:
+        """The nearest design of a school that does not serve, or what the catalogue lacks for it."""
         near = self.search.nearest(self.tight, school)
         if near is None:
             lacks = LACKS.get(school.id, LACKS_ELSE)
@@ -187,8 +203,9 @@ class Advisor:
             return school_answer(school, "nothing", None, said)
         reasons = []
         for key, bundle, way in from_elsewhere(self.search.choices, self.found.designs[0].key):
-            missed = [*line_misses(bundle, evaluate(bundle))]
-            missed += [miss.words for miss in misses_of(bundle, evaluate(bundle), self.tight)]
+            evaluation = evaluate(bundle)
+            missed = [*line_misses(bundle, evaluation)]
+            missed += [miss.words for miss in misses_of(bundle, evaluation, self.tight)]
             if not missed:
                 told = told_of(bundle, key, school.id, (f"far seats by {way}",), self.tight)
                 said = f"On design A, all who are far away work by {way}."
@@ -199,7 +216,7 @@ class Advisor:
     def conflict(self) -> str:
         """Which needs cannot hold together, where nothing keeps to all: no design, and no pair of drives."""
         paired = next(school for school in SCHOOLS if school.id == PAIRED_SCHOOL)
-        if self.found.designs or not self.losers or self.school(paired).verdict == "serves":
+        if self.found.designs or self.school(paired).verdict == "serves":
             return ""
         return conflict_of(self.search, self.tight, lambda spot: self.told_at(spot, self.tight).misses)
 
@@ -275,7 +292,20 @@ class AdviceInParts:
 
     def part(self, number: int) -> AdvicePart:
         """One of ``count`` parts, from 0; the first takes the longest."""
-        return _part_of(advisor_of(self.bundle, losers=self.losers), number)
+        advisor = advisor_of(self.bundle)
+        if number == 0:
+            found = advisor.found
+            return AdvicePart(
+                looked_at=advisor.search.looked_at,
+                worth=found.worth,
+                target=found.target,
+                designs=found.designs,
+                today=standing_of(self.bundle, advisor.tight),
+                left_out=(*advisor.search.left_out, *_unpriced(self.bundle)),
+            )
+        if number <= len(SCHOOLS):
+            return AdvicePart(school=advisor.school(SCHOOLS[number - 1], losers=self.losers))
+        return AdvicePart(binds=tuple(advisor.binds()), conflict=advisor.conflict() if self.losers else "")
 
     @staticmethod
     def summed(parts: Iterable[AdvicePart]) -> Advice:
@@ -301,23 +331,6 @@ class AdviceInParts:
             conflict=last.conflict,
             left_out=first.left_out,
         )
-
-
-@lru_cache(maxsize=40)
-def _part_of(advisor: Advisor, number: int) -> AdvicePart:
-    if number == 0:
-        found = advisor.found
-        return AdvicePart(
-            looked_at=advisor.search.looked_at,
-            worth=found.worth,
-            target=found.target,
-            designs=found.designs,
-            today=standing_of(advisor.bundle, advisor.tight),
-            left_out=(*advisor.search.left_out, *_unpriced(advisor.bundle)),
-        )
-    if number <= len(SCHOOLS):
-        return AdvicePart(school=advisor.school(SCHOOLS[number - 1]))
-    return AdvicePart(binds=tuple(advisor.binds()), conflict=advisor.conflict())
 
 
 def _smallest(designs: tuple[DesignTold, ...], schools: tuple[SchoolAnswer, ...]) -> str:
@@ -356,22 +369,13 @@ def standing_of(bundle: Bundle, mark: Mark) -> Standing | None:
     return Standing(name=bundle.plan.name, measured=measured, misses=misses, sentence=said)
 
 
-@lru_cache(maxsize=4)
-def advisor_of(bundle: Bundle, *, losers: bool = True) -> Advisor:
-    """Whoever answers questions about the designs for a plan's brief."""
-    return Advisor(bundle, losers=losers)
-
-
 @lru_cache(maxsize=2)
-def search_of(bundle: Bundle) -> Search:
-    """The search for a plan's brief, kept for what is asked of it next."""
-    return Search(bundle, choices_for(bundle))
+def advisor_of(bundle: Bundle) -> Advisor:
+    """Whoever answers questions about the designs for a plan's brief, kept for what is asked next.
 
-
-@lru_cache(maxsize=8)
-def choices_for(bundle: Bundle) -> Choices:
-    """What designs for a plan's brief are made of."""
-    return choices_of(bundle, kept_bytes(bundle))
+    Its tables may fill hundreds of megabytes: nothing else holds on to it.
+    """
+    return Advisor(bundle)
 
 
 @lru_cache(maxsize=6)

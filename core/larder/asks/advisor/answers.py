@@ -90,12 +90,11 @@ def school_answer(
     verdict: Outcome,
     design: DesignTold | None,
     sentence: str,
-    letter: str = "",
 ) -> SchoolAnswer:
-    """What a school comes to."""
+    """What a school comes to; its letter is known once the designs that are shown are."""
     return SchoolAnswer(
         id=school.id, number=school.number, name=school.name, fits=school.fits, verdict=verdict,
-        letter=letter, design=design, sentence=sentence,
+        letter="", design=design, sentence=sentence,
     )  # fmt: skip
 
 
@@ -114,7 +113,7 @@ def with_gaps(designs: list[DesignTold]) -> tuple[DesignTold, ...]:
     return tuple(found)
 
 
-MUCH, TIMES_LIKELIER = 1.02, 3
+MUCH, TIMES_LIKELIER = 1.02, 3.0
 """Less than this apart nobody would tell two designs apart."""
 
 
@@ -124,39 +123,31 @@ def gap_between(before: DesignTold, told: DesignTold, named: str = "") -> str:
     more = round(b.five_years - a.five_years)
     name = named or before.letter
     said = f"{more:,} {b.currency} more than {name} in five years" if more else f"Costs what {name} does"
-    gained, lost = list(_better(a, b)), list(_worse(a, b))
+    differences = list(_differences(a, b))
+    gained = [words for is_better, words in differences if is_better]
+    lost = [words for is_better, words in differences if not is_better]
     if gained:
         said = f"{said}: {', '.join(gained)}"
     return f"{said}, but {', '.join(lost)}." if lost else f"{said}."
 
 
-def _better(a: Measured, b: Measured) -> Iterator[str]:
-    """What the second has more of, to be noticed."""
-    if b.plannable_bytes > a.plannable_bytes * MUCH:
-        yield f"{(b.plannable_bytes - a.plannable_bytes) / TB:.0f} TB more"
-    if (b.speed_ratio or 0) > (a.speed_ratio or 0) * MUCH:
-        yield _speeds(a, b)
-    if (b.one_in_years or 0) > (a.one_in_years or 0) * TIMES_LIKELIER:
-        yield _chances(a, b)
-    if (b.survives or 0) > (a.survives or 0):
-        yield f"survives {b.survives} dead drives instead of {a.survives}"
+def _differences(a: Measured, b: Measured) -> Iterator[tuple[bool, str]]:
+    """(whether the second is better, in words) of all that is to be noticed."""
+    room = (b.plannable_bytes - a.plannable_bytes) / TB
+    if _apart(a.plannable_bytes, b.plannable_bytes, MUCH):
+        yield room > 0, f"{abs(room):.0f} TB {'more' if room > 0 else 'less'}"
+    slow, quick = a.speed_ratio or 0.0, b.speed_ratio or 0.0
+    if _apart(slow, quick, MUCH):
+        yield quick > slow, f"×{quick:.2f} instead of ×{slow:.2f}"
+    likely, unlikely = a.one_in_years or 0.0, b.one_in_years or 0.0
+    if _apart(likely, unlikely, TIMES_LIKELIER):
+        yield unlikely > likely, f"a pool is lost {b.chance} a year instead of {a.chance}"
+    few, many = a.survives or 0, b.survives or 0
+    if many > few:
+        yield True, f"survives {many} dead drives instead of {few}"
+    elif many < few:
+        yield False, f"survives only {many} dead drive{'' if many == 1 else 's'}"
 
 
-def _worse(a: Measured, b: Measured) -> Iterator[str]:
-    """What the second has less of, to be noticed."""
-    if b.plannable_bytes * MUCH < a.plannable_bytes:
-        yield f"{(a.plannable_bytes - b.plannable_bytes) / TB:.0f} TB less"
-    if (b.speed_ratio or 0) * MUCH < (a.speed_ratio or 0):
-        yield _speeds(a, b)
-    if (b.one_in_years or 0) * TIMES_LIKELIER < (a.one_in_years or 0):
-        yield _chances(a, b)
-    if (b.survives or 0) < (a.survives or 0):
-        yield f"survives only {b.survives or 0} dead drive{'' if b.survives == 1 else 's'}"
-
-
-def _speeds(a: Measured, b: Measured) -> str:
-    return f"×{b.speed_ratio or 0:.2f} instead of ×{a.speed_ratio or 0:.2f}"
-
-
-def _chances(a: Measured, b: Measured) -> str:
-    return f"a pool is lost {b.chance} a year instead of {a.chance}"
+def _apart(a: float, b: float, times: float) -> bool:
+    return max(a, b) > min(a, b) * times

@@ -20,7 +20,7 @@ from .field import Field, Index, Mask
 from .ground import Ground, ground_of
 from .halves import BoxTable, box_table
 from .mixed_sets import with_mixed_sets
-from .options import Tier
+from .options import Options, Tier
 from .pools import PoolTable, pool_tables
 from .undominated import best_pools
 
@@ -147,7 +147,7 @@ def _with_caches(
             ]
             for cache in options.caches
         ]
-    )[:, _box_of(ground, pool), pool.layout_at]
+    )[:, pool.box_at(options), pool.layout_at]
     kept, within = _narrowed(
         np.flatnonzero(_viable(ground, pool, "work", least)),
         lambda rows: int(takes[:, rows].sum()),
@@ -168,11 +168,6 @@ def _narrowed(rows: T, count: Callable[[T], int], narrower: Callable[[T, float],
     return rows, within
 
 
-def _box_of(ground: Ground, pool: PoolTable) -> Index:
-    found: Index = np.array([place.box_at for place in ground.choices.options.places])[pool.place_at]
-    return found
-
-
 def _in_one_box(
     ground: Ground, work: PoolTable, archive: PoolTable, least: _Least
 ) -> tuple[tuple[PoolTable, PoolTable], int, float]:
@@ -180,11 +175,13 @@ def _in_one_box(
 
     And how many pairs there are in all, and what counted as equal.
     """
-    tables, boxes = (work, archive), len(ground.choices.options.boxes)
-    box_of = [_box_of(ground, table) for table in tables]
+    options, tables = ground.choices.options, (work, archive)
+    box_of = [table.box_at(options) for table in tables]
 
     def pairs(rows: list[Index]) -> int:
-        ours, theirs = (np.bincount(of[at], minlength=boxes) for of, at in zip(box_of, rows, strict=True))
+        ours, theirs = (
+            np.bincount(of[at], minlength=len(options.boxes)) for of, at in zip(box_of, rows, strict=True)
+        )
         return int((ours * theirs).sum())
 
     def narrower(rows: list[Index], within: float) -> list[Index]:
@@ -198,16 +195,17 @@ def _in_one_box(
         for tier, table in zip(ground.tiers, tables, strict=True)
     ]
     rows, within = _narrowed(viable, pairs, narrower)
-    i, j = _together(ground, tables, rows)
+    i, j = _together(options, tables, box_of, rows)
     return (work.at(i), archive.at(j)), pairs([np.arange(len(table)) for table in tables]), within
 
 
-def _together(ground: Ground, tables: tuple[PoolTable, PoolTable], rows: list[Index]) -> tuple[Index, Index]:
+def _together(
+    options: Options, tables: tuple[PoolTable, PoolTable], box_of: list[Index], rows: list[Index]
+) -> tuple[Index, Index]:
     """All pairs of these rows that are in the same box and find a bay each."""
     work, archive = tables
-    box_of = [_box_of(ground, table) for table in tables]
     found = [(np.empty(0, np.int64), np.empty(0, np.int64))]
-    for box_at, box in enumerate(ground.choices.options.boxes):
+    for box_at, box in enumerate(options.boxes):
         here = [at[of[at] == box_at] for of, at in zip(box_of, rows, strict=True)]
         i, j = (each.ravel() for each in np.meshgrid(*here, indexing="ij"))
         apart = work.place_at[i] != archive.place_at[j]

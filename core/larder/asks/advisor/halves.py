@@ -94,8 +94,8 @@ def box_table(
     Both pools of a row are in one box.
     """
     options, bundle = ground.choices.options, ground.judged.bundle
-    box_at = np.array([place.box_at for place in options.places], np.int64)[pools[0].place_at]
-    drives = [_Drives.of(options, bundle, t.drive_at, t.drives, t.cold_spares) for t in pools]
+    box_at = pools[0].box_at(options)
+    drives = [_Drives.of(options, bundle, t.drive_at, t.drives, t.bought(options)) for t in pools]
     count = len(box_at)
     cache_at = np.full(count, -1) if cache_at is None else cache_at
     if (cache_at >= 0).any():
@@ -142,7 +142,7 @@ def box_table(
 def pool_costs(ground: Ground, tier: Tier, pool: PoolTable) -> Iterator[Any]:
     """What a pool brings into whichever box it is in, and what it gives, less of it being better."""
     options, bundle = ground.choices.options, ground.judged.bundle
-    drives = _Drives.of(options, bundle, pool.drive_at, pool.drives, pool.cold_spares)
+    drives = _Drives.of(options, bundle, pool.drive_at, pool.drives, pool.bought(options))
     yield from (
         drives.price_cents, drives.price_cents / 100 + drives.replaced, drives.idle, drives.active,
         drives.spinning, drives.one_spinning, drives.noise, drives.lead_days,
@@ -194,10 +194,8 @@ class _Drives:
     lead_days: Index
 
     @classmethod
-    def of(
-        cls, options: Options, bundle: Bundle, drive_at: Index, count: Index, on_the_shelf: Index
-    ) -> _Drives:
-        """So many drives of each class in bays, and so many more bought."""
+    def of(cls, options: Options, bundle: Bundle, drive_at: Index, count: Index, bought: Index) -> _Drives:
+        """So many drives of each class in bays; those that are bought count the ones on the shelf as well."""
         rules = bundle.house_rules
         each: dict[str, list[float]] = {field.name: [] for field in fields(cls)}
         for drive, price, *_ in options.drives:
@@ -225,8 +223,6 @@ class _Drives:
                 rules.order_days + (rules.delivery_days_max if delivery is None else delivery)
             )
         of = {name: np.array(values)[drive_at] for name, values in each.items()}
-        in_stock = np.array([option.in_stock for option in options.drives], np.int64)[drive_at]
-        bought = np.maximum(count + on_the_shelf - in_stock, 0)
         return cls(
             count=count,
             price_cents=np.rint(of["price_cents"]).astype(np.int64) * bought,
@@ -248,7 +244,7 @@ def _of_caches(options: Options, bundle: Bundle, cache_at: Index) -> _Drives:
     caches = options.caches
     drive_at = np.array([cache.drive_at for cache in caches])[cache_at]
     count = np.where(cache_at >= 0, np.array([cache.drives for cache in caches])[cache_at], 0)
-    return _Drives.of(options, bundle, drive_at, count, np.zeros_like(count))
+    return _Drives.of(options, bundle, drive_at, count, count)
 
 
 def _of_box(bundle: Bundle, option: BoxOption, drives: list[_Drives]) -> dict[str, Any]:

@@ -14,10 +14,10 @@ from larder.plan.bundle import Bundle
 from larder.plan.seats import FootageSeat, PhotoSeat
 from larder.stages.costs import CostsResult
 
-from .advise import choices_for, search_of
+from .advise import advisor_of
 from .field import Spot
 from .needs import Mark
-from .search import Search
+from .search import Search, choices_for
 
 MORE_TB, QUIETER_DBA, MORE_MONEY_PERCENT = 10, 5.0, 50
 MOST_FAILURES = 3
@@ -61,7 +61,7 @@ class MoreInParts:
 
     def part(self, number: int) -> MoreOf | None:
         """One of ``count`` parts, from 0; None where nothing serves as it is."""
-        search = search_of(self.bundle)
+        search = advisor_of(self.bundle).search
         mark, base = _cheapest(search)
         return None if base is None else _told(search, mark, base, self._wishes[number])
 

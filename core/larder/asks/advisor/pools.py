@@ -86,6 +86,11 @@ class PoolTable:
         """Drives in bays."""
         return self.members + self.hot_spares
 
+    def box_at(self, options: Options) -> Index:
+        """The classes of box that they are in."""
+        found: Index = np.array([place.box_at for place in options.places], np.int64)[self.place_at]
+        return found
+
     def from_stock(self, options: Options) -> Index:
         """How many drives, with those on the shelf, cost nothing."""
         in_stock = np.array([drive.in_stock for drive in options.drives], np.int64)[self.drive_at]

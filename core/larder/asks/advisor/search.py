@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from copy import copy
 from decimal import Decimal
+from functools import lru_cache
 from itertools import combinations
 from typing import NamedTuple
 
@@ -43,9 +44,9 @@ class Near(NamedTuple):
 class Search:
     """All designs for the brief of a plan. Raises :class:`Refused` where there can be none."""
 
-    def __init__(self, bundle: Bundle, choices: Choices | None = None) -> None:
+    def __init__(self, bundle: Bundle) -> None:
         self.bundle = bundle
-        self.choices = choices or choices_of(bundle, kept_bytes(bundle))
+        self.choices = choices_for(bundle)
         self.fields = tuple(fields_of(self.choices, bundle))
         self.marks = marks_of(bundle.house_rules)
 
@@ -190,6 +191,12 @@ def _without(masks: tuple[Mask, ...], at: int, banned: tuple[Spot, ...]) -> tupl
     first = masks[0].copy()
     first[rows] = False
     return (first, *masks[1:])
+
+
+@lru_cache(maxsize=8)
+def choices_for(bundle: Bundle) -> Choices:
+    """What designs for a plan's brief are made of; raises :class:`Refused` where there is nothing."""
+    return choices_of(bundle, kept_bytes(bundle))
 
 
 def kept_bytes(bundle: Bundle) -> float:

@@ -12,12 +12,13 @@ from larder.laws.layout import Family
 from larder.plan.bundle import Bundle
 from larder.plan.layout_words import words_of
 
-from .advise import advisor_of, choices_for
+from .advise import advisor_of
 from .answers import DesignTold, gap_between
 from .field import Field, Mask
 from .halves import BoxTable
 from .options import Options
 from .schools import School
+from .search import choices_for
 
 Kind = Literal["layout", "box", "drive", "network"]
 

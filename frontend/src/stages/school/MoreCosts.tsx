@@ -1,7 +1,6 @@
 import { useState } from "react";
 
 import { Button } from "../../kit/Button";
-import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { SearchStanding } from "./SearchStanding";
 import { useMore } from "./useAdvice";
@@ -23,8 +22,7 @@ export function MoreCosts() {
   return (
     <>
       <h3 className="mt-3">A little more</h3>
-      {answer.search && <SearchStanding search={answer.search} words={DESIGNING} />}
-      {!answer.search && !answer.data && !answer.error && <Waiting>{DESIGNING}</Waiting>}
+      {!answer.data && !answer.error && <SearchStanding search={answer.search} words={DESIGNING} />}
       <Problem of={answer.error} />
       <ul>
         {answer.data?.map((more) => (

@@ -36,8 +36,9 @@ export function SchoolStage() {
       <section aria-label="Designs">
         <h2>Which school serves this brief</h2>
         {error && <NoAdvice error={error} />}
-        {search && !isWhole && <SearchStanding search={search} words={LOOKING} />}
-        {!search && !advice && !error && <Waiting>{LOOKING}</Waiting>}
+        {(search ? !isWhole : !advice && !error) && (
+          <SearchStanding search={search} words={LOOKING} />
+        )}
         {advice && <Found advice={advice} />}
         {advice?.today && <Today standing={advice.today} />}
         <div className="mt-3">

@@ -6,8 +6,12 @@ import { JobStanding } from "../../plan/JobStanding";
 import { isOpen } from "../../plan/useLongJob";
 import type { Search } from "./useAdvice";
 
-/** How far a search of a large catalogue is; it can be ended, and gone on with. */
-export function SearchStanding({ search, words }: { search: Search; words: string }) {
+/** That a search is under way: how far it is where that takes long, with what ends it and goes on with it. */
+export function SearchStanding({ search, words }: { search: Search | null; words: string }) {
+  return search ? <LongSearch search={search} words={words} /> : <Waiting>{words}</Waiting>;
+}
+
+function LongSearch({ search, words }: { search: Search; words: string }) {
   const { mayWrite } = usePlanTools();
   const { job, step, isNobodys } = search;
   if (isNobodys)

@@ -3,7 +3,6 @@ import { useState } from "react";
 import type { Offered } from "../../api/client";
 import { Button } from "../../kit/Button";
 import { Offer } from "../../kit/Input";
-import { Waiting } from "../../kit/Notice";
 import { Problem } from "../../kit/Problem";
 import { usePlanTools, useSnapshot } from "../../plan/context";
 import { SearchStanding } from "./SearchStanding";
@@ -50,12 +49,7 @@ function Answer({ of }: { of: string }) {
   const answer = useWhyNot(of);
   const { goTo, open } = useOpenDesign();
   if (answer.error) return <Problem of={answer.error} />;
-  if (!answer.data)
-    return answer.search ? (
-      <SearchStanding search={answer.search} words={DESIGNING} />
-    ) : (
-      <Waiting className="mt-2">{DESIGNING}</Waiting>
-    );
+  if (!answer.data) return <SearchStanding search={answer.search} words={DESIGNING} />;
   const { design, words, sentence } = answer.data;
   return (
     <div className="mt-2" role="status">

@@ -83,11 +83,7 @@ export function useWhyNot(of: string) {
     { held: false, enabled: of !== "" && takesLong === false },
   );
   const search = useSearch("why-not", of, of !== "" && takesLong === true);
-  return {
-    data: answer.data ?? search.job?.why_not ?? null,
-    error: answer.error ?? search.error,
-    search: takesLong ? search : null,
-  };
+  return either(takesLong, answer, search, search.job?.why_not);
 }
 
 /** What a little more costs, once it is asked for. */
@@ -100,12 +96,20 @@ export function useMore(isAsked: boolean) {
     { held: false, enabled: isAsked && takesLong === false },
   );
   const search = useSearch("more", "", isAsked && takesLong === true);
-  return {
-    data: answer.data ?? search.job?.more ?? null,
-    error: answer.error ?? search.error,
-    search: takesLong ? search : null,
-  };
+  return either(takesLong, answer, search, search.job?.more);
 }
+
+/** What was answered at once, or what a search came to. */
+const either = <T>(
+  takesLong: boolean | undefined,
+  answer: { data: T | undefined; error: Error | null },
+  search: Search,
+  came: T | null | undefined,
+) => ({
+  data: answer.data ?? came ?? null,
+  error: answer.error ?? search.error,
+  search: takesLong ? search : null,
+});
 
 /** Both sides of every question; asked anew once a search that they hang on is done. */
 export const useDisagreements = (hangsOn: string) =>

@@ -3,10 +3,10 @@
 import unittest
 from decimal import Decimal
 
-from larder.asks.advisor.advise import advise, choices_for, opened, search_of
+from larder.asks.advisor.advise import advise, advisor_of, opened
 from larder.asks.advisor.by_hand import WAYS, far_seats, from_elsewhere
 from larder.asks.advisor.more import more_of
-from larder.asks.advisor.search import Search
+from larder.asks.advisor.search import Search, choices_for
 from larder.asks.advisor.why_not import offered, why_not
 from larder.base.errors import Refused
 from larder.judge.evaluation import evaluate
@@ -88,7 +88,7 @@ class ALittleMore(unittest.TestCase):
         self.assertEqual(told.five_years, (after - before).quantize(Decimal("0.01")))
 
     def test_held_against_other_needs_it_finds_what_a_new_search_does(self) -> None:
-        search = search_of(TERN)
+        search = advisor_of(TERN).search
         mark = search.marks[1]
         for path, value in (
             ("house_rules__failures_survived_min", 3),
