@@ -1,7 +1,8 @@
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
+
+import { KeySequence } from "./keySequence";
 
 const SWITCH = "larder-one-key-shortcuts";
-const PREFIX_MS = 1500;
 
 export function shortcutsOn(): boolean {
   return localStorage.getItem(SWITCH) !== "off";
@@ -11,47 +12,35 @@ export function switchShortcuts(on: boolean): void {
   localStorage.setItem(SWITCH, on ? "on" : "off");
 }
 
+type Actions = Record<string, () => void>;
+
 /** One-key shortcuts, outside fields only; "g 4" is written as the key "g4". Ctrl and Cmd keys always act. */
-export function useShortcuts(actions: Record<string, () => void>): void {
+export function useShortcuts(actions: Actions): void {
+  const now = useRef(actions);
   useEffect(() => {
-    let prefix = "";
-    let digits = "";
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const forget = () => {
-      prefix = "";
-      digits = "";
-    };
-    const run = (name: string, event: KeyboardEvent): boolean => {
-      const action = actions[name];
-      if (!action) return false;
-      event.preventDefault();
-      forget();
-      action();
-      return true;
-    };
+    now.current = actions;
+  }, [actions]);
+  useEffect(() => {
+    const sequence = new KeySequence(() => now.current);
     const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if ((event.ctrlKey || event.metaKey) && run(`ctrl+${event.key.toLowerCase()}`, event)) return;
-      if (event.ctrlKey || event.metaKey || event.altKey || !shortcutsOn()) return;
-      if (target.closest("input, select, textarea, [contenteditable]")) return;
-      if (prefix === "g" && /^\d$/.test(event.key)) {
-        digits += event.key;
-        run(`g${digits}`, event);
-        return;
+      const isHeld = event.ctrlKey || event.metaKey;
+      const held = isHeld ? now.current[`ctrl+${event.key.toLowerCase()}`] : undefined;
+      if (held) {
+        event.preventDefault();
+        sequence.forget();
+        held();
       }
-      if (event.key === "g") {
-        prefix = "g";
-        digits = "";
-        clearTimeout(timer);
-        timer = setTimeout(forget, PREFIX_MS);
-        return;
-      }
-      run(event.key, event);
+      if (isHeld || event.altKey || !shortcutsOn() || isTyping(event)) return;
+      if (sequence.take(event.key)) event.preventDefault();
     };
     window.addEventListener("keydown", onKey);
     return () => {
-      clearTimeout(timer);
+      sequence.forget();
       window.removeEventListener("keydown", onKey);
     };
-  }, [actions]);
+  }, []);
 }
+
+const isTyping = ({ target }: KeyboardEvent) =>
+  target instanceof Element &&
+  target.closest("input, select, textarea, [contenteditable]") !== null;

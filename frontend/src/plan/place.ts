@@ -38,7 +38,8 @@ export function useGoTo(): (path: string) => void {
   );
 }
 
-const PATIENCE_MS = 2_500;
+/** A slow server may take so long to bring what was added. */
+const PATIENCE_MS = 10_000;
 const NEARBY_AFTER_MS = 500;
 
 /** Sets the focus on the place that was gone to, as soon as it is on the page. */
@@ -47,18 +48,27 @@ export function useFocusAtPlace(): void {
   useEffect(() => (at ? focusSoon(at, since) : undefined), [at, since, key]);
 }
 
-/** Sets the focus on a place, or on the first field in it, as soon as it is on the page; the answer stops that. */
+/**
+ * Sets the focus on a place, or on the first field in it, as soon as it is on the page; the answer stops that.
+ * What it stands in is gone to meanwhile.
+ */
 export function focusSoon(path: string, since = performance.now()): () => void {
   const started = performance.now();
   let frame = 0;
+  let isNear = false;
   const look = () => {
     // Whoever has gone on meanwhile is not called back.
     if (lastGesture > since) return;
     const waited = performance.now() - started;
-    const found =
-      exactly(path) ?? firstIn(path) ?? (waited > NEARBY_AFTER_MS ? around(path) : null);
-    if (found) focusOn(found);
-    else if (waited < PATIENCE_MS) frame = requestAnimationFrame(look);
+    const found = exactly(path) ?? firstIn(path);
+    if (found) {
+      focusOn(found);
+      return;
+    }
+    const near = !isNear && waited > NEARBY_AFTER_MS ? around(path) : null;
+    if (near) focusOn(near);
+    isNear ||= near !== null;
+    if (waited < PATIENCE_MS) frame = requestAnimationFrame(look);
   };
   frame = requestAnimationFrame(look);
   return () => cancelAnimationFrame(frame);

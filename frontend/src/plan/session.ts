@@ -50,6 +50,8 @@ export class PlanSession {
   private clashes: Clash[] = [];
   private notice = "";
   private offline = false;
+  /** The last save met a server that could not answer at the moment. */
+  private triesAgain = false;
   private seq = 0;
   private asking = false;
   private askAgain = false;
@@ -95,8 +97,7 @@ export class PlanSession {
     this.rejected = [];
     this.refused = new Map();
     this.publish();
-    void this.ask();
-    this.saveSoon();
+    this.goOn();
   }
 
   set(path: string, value: unknown): void {
@@ -106,9 +107,9 @@ export class PlanSession {
 
   /** Save now what is accepted; resolves when it is done. */
   async flush(leaving = false): Promise<void> {
-    clearTimeout(this.timer);
-    while (this.asking && !leaving) await this.settled();
-    if (this.saving) await this.saving;
+    this.stopTimer();
+    // Whoever waited may find that somebody else who waited has begun to save, or that more is being asked.
+    while (this.saving ?? (this.asking && !leaving)) await (this.saving ?? this.settled());
     if (!this.accepted.length || this.clashes.length) return;
     this.saving = this.save(leaving).finally(() => {
       this.saving = null;
@@ -119,13 +120,11 @@ export class PlanSession {
   }
 
   async step(which: "undo" | "redo"): Promise<void> {
-    await this.flush();
-    await this.replaceWith(() => this.connection.step(which));
+    await this.goBack(() => this.connection.step(which));
   }
 
   async restore(revision: number): Promise<void> {
-    await this.flush();
-    await this.replaceWith(() => this.connection.restore(revision));
+    await this.goBack(() => this.connection.restore(revision));
   }
 
   /** Look whether somebody else has saved, and take their state where nothing of ours is open. */
@@ -136,7 +135,7 @@ export class PlanSession {
       const isBack = this.offline;
       this.offline = false;
       if (head > this.base.head && !this.accepted.length) await this.takeTheirs();
-      else if (isBack) await this.flush();
+      else if (isBack || this.isLeftUnsaved) await this.flush();
     } catch {
       this.offline = true;
     }
@@ -153,10 +152,12 @@ export class PlanSession {
     this.clashes = [];
     this.accepted = [];
     await this.replaceWith(() => this.connection.fetchPlan());
-    if (mine.length) {
-      this.change(...mine);
-      await this.flush();
-    }
+    // What was typed while their state came is newer than what clashed.
+    const typed = this.accepted;
+    this.accepted = [];
+    if (!mine.length && !typed.length) return;
+    this.change(...mine, ...typed);
+    await this.flush();
   }
 
   dismissNotice(): void {
@@ -165,18 +166,19 @@ export class PlanSession {
   }
 
   close(): void {
-    clearTimeout(this.timer);
+    this.stopTimer();
     this.listeners.clear();
   }
 
   /** Their state, with what was refused of ours tried on it: it may fit now. */
   private async takeTheirs(): Promise<void> {
     let standing: Operation[] = [];
-    await this.replaceWith(async () => {
+    const isTaken = await this.replaceWith(async () => {
       const theirs = await this.connection.fetchPlan();
       standing = this.rejected; // as it stands now: somebody may have typed while it came
       return theirs;
     });
+    if (!isTaken) return;
     const added = standing.filter((op) => op.op === "add");
     const there = applied(this.base.document, added);
     const ours = standing.filter((op) => op.op === "add" || valueAt(there, op.path) !== undefined);
@@ -186,17 +188,37 @@ export class PlanSession {
     }
   }
 
-  private async replaceWith(fetch: () => Promise<PlanOut>): Promise<void> {
+  /** An earlier state takes the place of this one, once all of ours is in the history. */
+  private async goBack(fetch: () => Promise<PlanOut>): Promise<void> {
+    await this.flush();
+    if (!this.accepted.length) {
+      await this.replaceWith(fetch);
+      return;
+    }
+    this.notice = this.clashes.length
+      ? "Settle what clashes first, then go back."
+      : "Your last changes are not saved yet. Go back once they are.";
+    this.publish();
+  }
+
+  /** Takes another state over; false where it could not be had, or where a later one is here already. */
+  private async replaceWith(fetch: () => Promise<PlanOut>): Promise<boolean> {
     try {
-      this.adopt(await fetch());
+      const plan = await fetch();
+      // A save that was under way meanwhile has brought a later state already.
+      if (plan.head < this.base.head) return false;
+      this.adopt(plan);
       this.rejected = [];
       this.refused = new Map();
       this.notice = "";
+      this.publish();
+      return true;
     } catch (error) {
       this.notice = error instanceof Failure ? error.message : "";
       if (!(error instanceof Failure)) throw error;
+      this.publish();
+      return false;
     }
-    this.publish();
   }
 
   private adopt(plan: PlanOut): void {
@@ -240,7 +262,7 @@ export class PlanSession {
     } catch (error) {
       if (!(error instanceof Failure)) throw error;
       if (error.status === 422 && error.envelope && patch === this.accepted) {
-        if (this.setAside(error.envelope.problems)) this.askAgain = this.accepted.length > 0;
+        if (this.setAside(error.envelope.problems, patch)) this.askAgain = this.accepted.length > 0;
         if (!this.accepted.length) this.show(this.base.evaluation);
       } else if (error.status === 0) this.offline = true;
       else if (error.status !== 422) this.notice = error.message;
@@ -248,22 +270,28 @@ export class PlanSession {
   }
 
   /** Put what the server refused aside, beside its field; true where something was put aside. */
-  private setAside(problems: Problem[]): boolean {
+  private setAside(problems: Problem[], asked: readonly Operation[]): boolean {
     // The entry in the very field first: an item just added need not go with what was typed into it.
-    const inField = this.accepted.filter(
+    const inField = asked.filter(
       (op) => op.op === "set" && problems.some((p) => p.field === op.path),
     );
     const culprits = inField.length
       ? inField
-      : this.accepted.filter((op) => problems.some((p) => touches(op, p.field)));
+      : asked.filter((op) => problems.some((p) => touches(op, p.field)));
     // A rule across fields names a field we did not touch: the last entry brought it about.
-    const aside = culprits.length ? culprits : this.accepted.slice(-1);
+    const refused = culprits.length ? culprits : asked.slice(-1);
+    // What was typed over meanwhile is not what was refused any more.
+    const isTypedOver = (op: Operation) =>
+      this.accepted.some(
+        (other) => other.op === "set" && other.path === op.path && !asked.includes(other),
+      );
+    const aside = refused.filter((op) => !isTypedOver(op));
     for (const operation of aside) {
       const problem = problems.find((p) => touches(operation, p.field)) ?? problems[0];
       const path = operation.op === "set" ? operation.path : (problem?.field ?? operation.path);
       this.refused.set(path, { operation, sentence: problem?.sentence ?? "" });
     }
-    this.accepted = this.accepted.filter((op) => !aside.includes(op));
+    this.accepted = this.accepted.filter((op) => !refused.includes(op));
     this.rejected = [...this.rejected, ...aside];
     this.publish();
     return aside.length > 0;
@@ -277,6 +305,7 @@ export class PlanSession {
       this.accepted = this.accepted.filter((op) => !sent.includes(op));
       this.base = plan;
       this.offline = false;
+      this.triesAgain = false;
       if (plan.merged) this.notice = "Somebody else's changes came in with yours.";
       if (this.accepted.length) void this.ask();
       else this.show(plan.evaluation);
@@ -284,16 +313,37 @@ export class PlanSession {
       if (!(error instanceof Failure)) throw error;
       if (error.status === 409 && error.envelope) this.clashes = error.envelope.clashes ?? [];
       else if (error.status === 0) this.offline = true;
-      else if (error.status === 422 && error.envelope) this.setAside(error.envelope.problems ?? []);
-      else this.notice = error.message;
+      else if (error.status === 422 && error.envelope) {
+        this.setAside(error.envelope.problems ?? [], sent);
+        if (this.accepted.length) this.goOn();
+      } else {
+        this.notice = error.message;
+        this.triesAgain = isPassing(error.status);
+      }
     } finally {
       this.sent = [];
     }
   }
 
+  /** Ask about what is left, and save it after the pause. */
+  private goOn(): void {
+    void this.ask();
+    this.saveSoon();
+  }
+
   private saveSoon(): void {
-    clearTimeout(this.timer);
+    this.stopTimer();
     this.timer = setTimeout(() => void this.flush(), SAVE_AFTER_MS);
+  }
+
+  private stopTimer(): void {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+  }
+
+  /** Whether a save failed for a reason that passes, and none is due. */
+  private get isLeftUnsaved(): boolean {
+    return this.triesAgain && this.accepted.length > 0 && this.timer === undefined;
   }
 
   private settled(): Promise<void> {
@@ -327,6 +377,9 @@ export class PlanSession {
     };
   }
 }
+
+/** Whether the same request may well succeed in a few seconds. */
+const isPassing = (status: number) => status === 429 || status >= 500;
 
 /** Whether an operation is about the field at `path`, or about the item around or below it. */
 function touches(operation: Operation, path: string): boolean {
