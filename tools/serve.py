@@ -23,7 +23,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from clone import RUNNING, STATE, Clone, kept_secret, note_running
-from cluster import ROOT, Cluster, NoCluster
+from cluster import DATABASE, ROOT, Cluster, NoCluster
 
 MANAGE = ROOT / "server" / "manage.py"
 PYTHON = sys.executable
@@ -63,17 +63,44 @@ def manage(env: dict[str, str], *arguments: str) -> None:
 
 
 def prepare(cluster: Cluster, demo_password: str) -> dict[str, str]:
-    """Migrated, with demo data where there is none, and collected static files; returns the environment."""
+    """Migrated, with demo data where there is none, and collected static files; returns the environment.
+
+    Where the database has what these files would bring, and the page is the one collected, nothing is done.
+    """
     env = environment(cluster)
-    manage(env, "migrate", "--verbosity", "0")
-    if demo_password:
-        manage(env, "load_demo", f"--password={demo_password}")  # which may begin with a hyphen
     dist = ROOT / "frontend" / "dist" / ".built"
-    stamp = STATE / "static.stamp"
-    if not stamp.exists() or stamp.read_text() != dist.read_text():
-        manage(env, "collectstatic", "--noinput", "--clear", "--verbosity", "0")
-        stamp.write_text(dist.read_text())
+    static, done = STATE / "static.stamp", STATE / "prepared.stamp"
+    is_collected = static.exists() and static.read_text() == dist.read_text()
+    now = in_database(cluster)
+    if is_collected and now and done.exists() and done.read_text() == brought_by_files() + now:
+        return env
+    # The password may begin with a hyphen.
+    arguments = [f"--demo-password={demo_password}"] if demo_password else []
+    manage(env, "prepare", *arguments, *(() if is_collected else ("--static",)))
+    static.write_text(dist.read_text())
+    done.write_text(brought_by_files() + in_database(cluster))
     return env
+
+
+def brought_by_files() -> str:
+    """A digest of all that makes the database what it is: migrations, ours and others', and the demo."""
+    files = [ROOT / "requirements.txt", *sorted((ROOT / "demo").iterdir())]
+    files += sorted((ROOT / "server").glob("*/migrations/*.py"))
+    return hashlib.sha256(b"".join(hashlib.sha256(file.read_bytes()).digest() for file in files)).hexdigest()
+
+
+def in_database(cluster: Cluster) -> str:
+    """What the database says it has: migrations, and whether there is a studio; empty where it has none."""
+    import psycopg
+
+    target = {"dbname": DATABASE, "user": DATABASE, "password": cluster.password}
+    try:
+        with psycopg.connect(host="127.0.0.1", port=cluster.port, **target) as connection:
+            rows = connection.execute("SELECT app, name FROM django_migrations ORDER BY app, name").fetchall()
+            studios = connection.execute("SELECT count(*) > 0 FROM accounts_studio").fetchall()
+    except psycopg.Error:
+        return ""
+    return hashlib.sha256(repr((rows, studios)).encode()).hexdigest()
 
 
 class Deaths:
@@ -90,30 +117,27 @@ class Deaths:
 
 
 class Serving:
-    """The processes that answer on one socket, and one that does long work; those that die start again."""
+    """The process that splits into those that answer on one socket and one that does long work."""
 
     def __init__(self, env: dict[str, str], listening: socket.socket) -> None:
         self.env, self.listening = env, listening
         self.deaths = Deaths()
-        self.processes = [self._spawn(at) for at in range(PROCESSES + 1)]
+        self.process = self._spawn()
 
-    def _spawn(self, at: int) -> subprocess.Popen[bytes]:
-        if at == PROCESSES:
-            work = [PYTHON, str(MANAGE), "work", "--parent", str(os.getpid())]
-            return subprocess.Popen(work, env=self.env, start_new_session=True, stdin=subprocess.DEVNULL)
+    def _spawn(self) -> subprocess.Popen[bytes]:
         number = self.listening.fileno()
         command = [PYTHON, "-m", "grandlarder.serving", "--fd", str(number), "--parent", str(os.getpid())]
+        command += ["--processes", str(PROCESSES)]
         return subprocess.Popen(
             command, env=self.env, pass_fds=[number], start_new_session=True, stdin=subprocess.DEVNULL
         )
 
     def look(self) -> None:
-        """Start again what has died; raises :class:`NoCluster` where it keeps dying."""
-        for at, process in enumerate(self.processes):
-            if process.poll() is not None:
-                if not self.deaths.one_more():
-                    raise NoCluster("The serving processes keep ending; their messages stand above.")
-                self.processes[at] = self._spawn(at)
+        """Start it again where it has died; raises :class:`NoCluster` where it keeps dying."""
+        if self.process.poll() is not None:
+            if not self.deaths.one_more():
+                raise NoCluster("The serving processes keep ending; their messages stand above.")
+            self.process = self._spawn()
 
     def until_it_answers(self) -> None:
         """Wait until a request has been answered."""
@@ -129,14 +153,12 @@ class Serving:
 
     def stop(self) -> None:
         """End them, kindly first."""
-        for process in self.processes:
-            process.terminate()
-        for process in self.processes:
-            try:
-                process.wait(10)
-            except subprocess.TimeoutExpired:
-                process.kill()
-                process.wait()
+        self.process.terminate()
+        try:
+            self.process.wait(15)
+        except subprocess.TimeoutExpired:
+            self.process.kill()
+            self.process.wait()
 
 
 def listening_on(port: int) -> socket.socket:
@@ -171,9 +193,7 @@ def throwaway_demo(password: str) -> Iterator[str]:
         Path(folder).chmod(0o755)
         with Cluster(Path(folder) / "cluster", durable=False) as cluster:
             env = environment(cluster) | {"LARDER_STATIC_ROOT": str(Path(folder) / "static")}
-            manage(env, "migrate", "--verbosity", "0")
-            manage(env, "load_demo", f"--password={password}")
-            manage(env, "collectstatic", "--noinput", "--verbosity", "0")
+            manage(env, "prepare", f"--demo-password={password}", "--static")
             with server_on(env) as address:
                 yield address
 

@@ -5,6 +5,15 @@ venv="$root/.venv"
 
 say() { printf '%s\n' "$*"; }
 
+# counted WHAT WORD : of what an installer prints, the lines with WORD are counted aloud, and the seconds told.
+counted() {
+    awk -v what="$1" -v word="$2" '
+        BEGIN { system("") }
+        index($0, word) { n++; if (n % 20 == 0) { printf "  %s: %d so far\n", what, n; fflush() } }
+        END { printf "  %s: %d in all\n", what, n + 0 }'
+    say "  done after $SECONDS s."
+}
+
 find_python() {
     local candidate
     for candidate in python3.11 python3 /usr/bin/python3.11; do
@@ -29,7 +38,8 @@ ensure_packages() {
         say "    apt-get install ${missing[*]}" >&2
         exit 1
     fi
-    say "Installing ${missing[*]} ..."
+    say "Installing from Debian: ${missing[*]} ..."
+    SECONDS=0
     # Debian would start a cluster of its own; ours is enough.
     if [[ " ${missing[*]} " == *" postgresql "* ]]; then
         mkdir -p /etc/postgresql-common
@@ -37,8 +47,15 @@ ensure_packages() {
             echo 'create_main_cluster = false' >/etc/postgresql-common/createcluster.conf
     fi
     apt-get update -qq
-    DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends \
-        -o Dpkg::Options::=--force-confold "${missing[@]}" >/dev/null
+    DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends \
+        -o Dpkg::Options::=--force-confold "${missing[@]}" 2>&1 >/dev/null | grep -v '^debconf' >&2 || true
+    for name in "${missing[@]}"; do
+        dpkg-query -W -f='${Status}' "$name" 2>/dev/null | grep -q 'ok installed' || {
+            say "apt-get could not install $name: its own words stand above." >&2
+            exit 1
+        }
+    done
+    say "  done after $SECONDS s."
 }
 
 # _python_packages FILE : what FILE pins, into the environment.
@@ -54,8 +71,10 @@ _python_packages() {
         fi
         "$python" -m venv "$venv"
     fi
-    say "Installing Python packages ..."
-    "$venv/bin/pip" install -q --disable-pip-version-check -r "$1" 2> >(grep -v '^WARNING' >&2)
+    say "Installing $(grep -c '==' "$1") Python packages of $(basename "$1") ..."
+    SECONDS=0
+    "$venv/bin/pip" install --progress-bar off --disable-pip-version-check -r "$1" \
+        2> >(grep -v '^WARNING' >&2) | counted "Python packages looked at" "Collecting "
     echo "$sum" >"$stamp"
 }
 
@@ -67,7 +86,7 @@ ensure_node_packages() {
     local stamp="$root/frontend/node_modules/.installed" sum
     sum=$(sha256sum "$root/frontend/package-lock.json" | cut -d' ' -f1)
     [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$sum" ] && return
-    say "Installing frontend packages ..."
+    say "Installing $(grep -c '"node_modules/' "$root/frontend/package-lock.json") frontend packages ..."
     (cd "$root/frontend" && npm ci --no-audit --no-fund --loglevel=error)
     echo "$sum" >"$stamp"
 }
@@ -79,7 +98,7 @@ ensure_frontend() {
     [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$sum" ] && return
     ensure_node_packages
     say "Building the frontend ..."
-    (cd "$root/frontend" && npm run --silent build)
+    (cd "$root/frontend" && npm run --silent build -- --logLevel warn)
     echo "$sum" >"$stamp"
 }
 

@@ -1,8 +1,9 @@
-"""One process that serves: waitress over a listening socket that whoever started it holds and shares.
+"""The processes that serve: waitress over a listening socket that whoever started them holds and shares.
 
-``python -m grandlarder.serving --fd N --parent PID``. Slow clients are buffered by one loop that waits for
-all of them, and a thread is taken only for a request that is whole. What is too large is refused at its
-headers. The process ends with its parent, whatever ends that.
+``python -m grandlarder.serving --fd N --parent PID [--processes N]`` imports the application once and splits
+into so many processes that answer and one that does long work; one that dies is there again at once. Slow
+clients are buffered by one loop that waits for all of them, and a thread is taken only for a request that is
+whole. What is too large is refused at its headers. All of them end with their parent, whatever ends that.
 """
 
 from __future__ import annotations
@@ -10,6 +11,8 @@ from __future__ import annotations
 import argparse
 import copy
 import ctypes
+import gc
+import importlib
 import json
 import os
 import signal
@@ -17,6 +20,7 @@ import socket
 import sys
 import threading
 import time
+import traceback
 from pathlib import Path
 from typing import Any, ClassVar, NoReturn
 
@@ -28,6 +32,9 @@ from waitress.task import ErrorTask
 THREADS = 6
 MOST_CONNECTIONS = 900
 IDLE_SECONDS, SECONDS_TO_END = 60, 5
+SECONDS_TO_STOP = 4
+SHORTEST_LIFE_S, PAUSE_S = 2.0, 0.5
+"""A process that lived shorter than this is not begun anew at once: what ended it needs a moment."""
 SECONDS_TO_SAY_IT = 20
 """A request's headers must have come after so long; its body has a second more for each SLOWEST bytes."""
 SLOWEST_BYTES_PER_S = 20_000
@@ -134,11 +141,84 @@ def serve(listening: socket.socket) -> None:
     server.run()
 
 
+class Split:
+    """Splits into ``count`` processes that serve and one that works; brings back what dies."""
+
+    def __init__(self, listening: socket.socket, count: int) -> None:
+        self.listening, self.count = listening, count
+        self.began: dict[int, tuple[int, float]] = {}
+
+    def keep(self) -> NoReturn:
+        """Look after them until told to end."""
+        try:
+            for at in range(self.count + 1):
+                self._begin(at)
+            while True:
+                pid, _ = os.waitpid(-1, 0)
+                at, since = self.began.pop(pid)
+                if time.monotonic() - since < SHORTEST_LIFE_S:
+                    time.sleep(PAUSE_S)
+                self._begin(at)
+        finally:
+            self._end_all()
+
+    def _begin(self, at: int) -> None:
+        parent = os.getpid()
+        pid = os.fork()
+        if pid:
+            self.began[pid] = (at, time.monotonic())
+            return
+        self.began.clear()
+        status = 1
+        try:
+            end_with_parent(parent)
+            status = self._work() if at == self.count else self._serve()
+        except SystemExit as ended:
+            status = int(ended.code or 0)
+        except BaseException:  # noqa: BLE001  (whatever it is, its text is told and this process ends)
+            traceback.print_exc()
+        finally:
+            sys.stdout.flush()
+            sys.stderr.flush()
+            os._exit(status)
+
+    def _serve(self) -> int:
+        serve(self.listening)
+        return 0
+
+    def _work(self) -> int:
+        from django.core.management import CommandError, call_command
+
+        self.listening.close()
+        signal.signal(signal.SIGTERM, signal.SIG_DFL)
+        try:
+            call_command("work")
+        except CommandError as fault:
+            print(fault, file=sys.stderr)
+            return 1
+        return 0
+
+    def _end_all(self) -> None:
+        """End them, kindly first."""
+        for pid in self.began:
+            os.kill(pid, signal.SIGTERM)
+        ends = time.monotonic() + SECONDS_TO_STOP
+        while self.began:
+            pid, _ = os.waitpid(-1, os.WNOHANG)
+            self.began.pop(pid, None)
+            if not pid and time.monotonic() > ends:
+                for late in self.began:
+                    os.kill(late, signal.SIGKILL)
+            if not pid:
+                time.sleep(0.02)
+
+
 def main(arguments: list[str]) -> int:
     """Serve on the inherited socket; returns the exit status."""
     parser = argparse.ArgumentParser(prog="serving", description=(__doc__ or "").splitlines()[0])
     parser.add_argument("--fd", type=int, required=True, help="the inherited listening socket")
     parser.add_argument("--parent", type=int, required=True, help="the process that this one ends with")
+    parser.add_argument("--processes", type=int, default=2, help="how many of them answer")
     options = parser.parse_args(arguments)
     end_with_parent(options.parent)
     signal.signal(signal.SIGTERM, _end)
@@ -146,8 +226,12 @@ def main(arguments: list[str]) -> int:
     signal.signal(signal.SIGHUP, signal.SIG_IGN)
     with socket.socket(fileno=options.fd) as listening:
         listening.settimeout(0)
-        serve(listening)
-    return 0
+        # All that a request needs is imported before the split: once, and in memory that is shared.
+        from grandlarder.wsgi import application  # noqa: F401
+
+        importlib.import_module("grandlarder.urls")
+        gc.freeze()
+        Split(listening, options.processes).keep()
 
 
 if __name__ == "__main__":
