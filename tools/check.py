@@ -1,188 +1,150 @@
-"""Every check there is, each by its label; ./test calls it once the machine has what it needs.
+"""Every check there is; ./test calls it once the machine has what it needs.
 
-Counts tests where a runner counts them, from its own report, and one for a check that only passes or fails.
-The last line is ``N passed, N failed, N skipped``.
+``./test`` runs all of it, ``./test LABEL …`` or ``LABEL:NAME`` a part or one test of it, ``./test quick``
+what the changes since the last commit touch, within a minute. ``--times`` adds what took how long, ``--list``
+names the parts. The last line is ``N passed, N failed, N skipped``. Ctrl-C, or a terminal that is closed,
+ends it and all it started.
 """
 
 from __future__ import annotations
 
-import json
 import os
+import signal
 import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
+import quick
 from cluster import ROOT, Cluster
+from lanes import Count, Done, Lanes, Piece, adopt_orphans, end_all
+from parts import KINDS, LABELS, MANAGE, SERVER, chosen, key, remember
 
-BIN = ROOT / ".venv" / "bin"
-PYTHON = str(BIN / "python")
-NPM_BIN = ROOT / "frontend" / "node_modules" / ".bin"
-SERVER, FRONTEND = ROOT / "server", ROOT / "frontend"
-
-MANAGE = [PYTHON, "-W", "ignore", "manage.py"]
-COUNTED = [PYTHON, "tools/counted.py"]
-
-DISCOVER = ["discover", "-t"]
-CORE = ["without-django", *DISCOVER, "core", "-s"]
-PRODUCTION = {
-    "DJANGO_SETTINGS_MODULE": "grandlarder.settings.production",
-    "LARDER_SECRET_KEY": "a-key-for-checking-the-settings-only-" + "0123456789" * 3,
-    "LARDER_HOSTS": "larder.example",
-}
+SLOWEST = 40
+QUICK_S = 55.0
+"""When ``quick`` begins nothing more that would take it beyond a minute."""
 
 
-@dataclass(frozen=True)
-class Count:
-    """What a part came to."""
-
-    passed: int = 0
-    failed: int = 0
-    skipped: int = 0
-
-    def __add__(self, other: Count) -> Count:
-        return Count(self.passed + other.passed, self.failed + other.failed, self.skipped + other.skipped)
-
-    def __str__(self) -> str:
-        return f"{self.passed} passed, {self.failed} failed, {self.skipped} skipped"
+class Stopped(BaseException):
+    """Somebody pressed Ctrl-C, ended this process, or closed its terminal."""
 
 
-@dataclass(frozen=True)
-class Part:
-    """One check: a command, where it runs, and how its output is counted."""
-
-    label: str
-    command: list[str]
-    folder: Path = ROOT
-    report: Callable[[dict[str, Any]], Count] | None = None
-    """Reads the counts of the report that the runner writes to ``LARDER_COUNTS``; None where it has none."""
-    environment: dict[str, str] | None = None
-    has_database: bool = False
-    one: tuple[str, ...] = ()
-    """The command before the name of a single test, where the part has tests by name."""
-
-    def only(self, name: str) -> Part:
-        """The part with one test, test case or module of it."""
-        return replace(self, command=[*self.one, name])
+def stop(_signal: int, _frame: Any) -> None:
+    """Leave whatever is under way; what was started is ended on the way out."""
+    for each in ENDING:
+        signal.signal(each, signal.SIG_IGN)
+    raise Stopped
 
 
-def by_unittest(report: dict[str, Any]) -> Count:
-    """What ``tools/counted.py`` wrote."""
-    return Count(**report)
+ENDING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
-def by_vitest(report: dict[str, Any]) -> Count:
-    """What the frontend's runner wrote as JSON."""
-    return Count(*(report[f"num{which}Tests"] for which in ("Passed", "Failed", "Pending")))
+class Account:
+    """What was done so far: told by the part as soon as all of it is done."""
 
+    def __init__(self, pieces: list[Piece]) -> None:
+        self.open = {label: sum(each.part == label for each in pieces) for label in LABELS}
+        self.done: list[Done] = []
 
-def django(label: str, *tests: str) -> Part:
-    """Tests under Django's runner; ``tests`` are its own arguments."""
-    runner = [*MANAGE, "test", "--noinput"]
-    return Part(label, [*runner, *tests], SERVER, by_unittest, has_database=True, one=tuple(runner))
+    def add(self, done: Done) -> None:
+        """Take a piece in; say what failed at once, and its part when that was the last of it."""
+        self.done.append(done)
+        if done.count.failed:
+            print(f"{done.said}\n{key(done.piece)} FAILED: {done.count}\n", flush=True)
+        part = done.piece.part
+        self.open[part] -= 1
+        if not self.open[part]:
+            self.tell(part)
 
+    def tell(self, part: str) -> None:
+        """What a part came to."""
+        of_it = [done for done in self.done if done.piece.part == part]
+        count = sum((done.count for done in of_it), Count())
+        print(f"{part}: {count} ({sum(done.took_s for done in of_it):.0f} s of work)", flush=True)
 
-VITEST = [
-    str(NPM_BIN / "vitest"),
-    "run",
-    "--no-color",
-    "--reporter=default",
-    "--reporter=json",
-    "--outputFile.json={counts}",
-]
-
-PARTS = [
-    Part("format", [str(BIN / "ruff"), "format", "--check", "."]),
-    Part("lint", [str(BIN / "ruff"), "check", "."]),
-    Part("types", [str(BIN / "mypy")]),
-    Part("floors", [str(BIN / "lint-imports")]),
-    Part("generated", [PYTHON, "-W", "ignore", "tools/generate.py", "--check"]),
-    Part("migrations", [*MANAGE, "makemigrations", "--check", "--dry-run"], SERVER),
-    Part("deploy", [*MANAGE, "check", "--deploy", "--fail-level", "WARNING"], SERVER, environment=PRODUCTION),
-    Part("frontend-types", [str(NPM_BIN / "tsc"), "--noEmit"], FRONTEND),
-    Part("frontend-lint", [str(NPM_BIN / "eslint"), "--max-warnings", "0", "src"], FRONTEND),
-    Part("frontend-format", [str(NPM_BIN / "prettier"), "--check", "src"], FRONTEND),
-    Part("frontend", VITEST, FRONTEND, by_vitest),
-    Part("core", [*COUNTED, *CORE, "core/larder"], ROOT, by_unittest, one=tuple(COUNTED)),
-    Part("command", [*COUNTED, *CORE[1:], "core/larder_cli"], ROOT, by_unittest, one=tuple(COUNTED)),
-    Part("start", [PYTHON, "counted.py", *DISCOVER, ".", "-s", "tests"], ROOT / "tools", by_unittest),
-    django("server", "tests"),
-    django("browser", "browser", "--exclude-tag", "fuzz"),
-    django("fuzz", "browser", "--tag", "fuzz"),
-]
-
-
-def counted(part: Part, status: int, place: Path) -> Count:
-    """What a part came to, by its report; one that failed without saying what has failed once."""
-    if part.report is None:
-        return Count(int(status == 0), int(status != 0))
-    count = part.report(json.loads(place.read_text())) if place.exists() else Count()
-    return replace(count, failed=1) if status and not count.failed else count
-
-
-def run(part: Part, environment: dict[str, str]) -> Count:
-    """Run one part; its output is shown only where something failed."""
-    began = time.monotonic()
-    with tempfile.TemporaryDirectory(prefix="larder-counts-") as folder:
-        place = Path(folder) / "counts.json"
-        done = subprocess.run(
-            [each.format(counts=place) for each in part.command],
-            cwd=part.folder,
-            env=environment | (part.environment or {}) | {"LARDER_COUNTS": str(place)},
-            text=True,
-            stdin=subprocess.DEVNULL,
-            stdout=subprocess.PIPE,
-            stderr=subprocess.STDOUT,
-            check=False,
+    def times(self) -> None:
+        """The slowest tests, and what every piece took beside its tests."""
+        tests = sorted(
+            ((took, test) for done in self.done for test, took in done.seconds.items()), reverse=True
         )
-        count = counted(part, done.returncode, place)
-    if count.failed:
-        print(done.stdout)
-    print(f"{part.label}: {count} ({time.monotonic() - began:.0f} s)", flush=True)
-    return count
+        print("\nThe slowest tests, in seconds:")
+        for took, test in tests[:SLOWEST]:
+            print(f"{took:8.1f}  {test}")
+        print("\nThe slowest pieces, in seconds:")
+        for done in sorted(self.done, key=lambda done: -done.took_s)[:SLOWEST]:
+            print(f"{done.took_s:8.1f}  {key(done.piece)}")
+
+    @property
+    def count(self) -> Count:
+        """Everything together."""
+        return sum((done.count for done in self.done), Count())
 
 
-def run_all(parts: list[Part], environment: dict[str, str]) -> Count:
-    """One part after the other."""
-    return sum((run(part, environment) for part in parts), Count())
+def run(pieces: list[Piece], within_s: float = float("inf")) -> tuple[Account, list[Piece]]:
+    """Run pieces, with a database where one is needed; also what there was no time for."""
+    account = Account(pieces)
+    environment = os.environ | {
+        "DJANGO_SETTINGS_MODULE": "grandlarder.settings.test",
+        "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{SERVER}",
+        "NO_COLOR": "1",
+        # The lanes share the cores out already.
+        "OPENBLAS_NUM_THREADS": "1",
+    }
+    adopt_orphans()
+    began = time.monotonic()
+    with tempfile.TemporaryDirectory(prefix="larder-test-", ignore_cleanup_errors=True) as folder:
+        Path(folder).chmod(0o755)
+        cluster = Cluster(Path(folder) / "cluster", durable=False)
+        try:
+            if any(piece.worker == "django" for piece in pieces):
+                cluster.start()
+                environment |= cluster.environment()
+                subprocess.run([*MANAGE, "migrate", "-v0"], cwd=SERVER, env=environment, check=True)
+            # Browsers and servers wait for one another a good deal: one lane more than there are cores.
+            lanes = Lanes(KINDS, environment, (os.cpu_count() or 1) + 1)
+            lanes.run(pieces, account.add, within_s - (time.monotonic() - began))
+        finally:
+            for each in ENDING:
+                signal.signal(each, signal.SIG_IGN)
+            cluster.stop()
+            end_all()
+    remember({key(done.piece): round(done.took_s, 1) for done in account.done})
+    return account, lanes.left_out
 
 
 def main(arguments: list[str]) -> int:
-    """Run all parts, or the labelled ones; ``label:name`` runs one test of a part. Returns the exit status.
-
-    Those with a database share one and run one after the other; the rest runs beside them.
-    """
-    labels = [part.label for part in PARTS]
-    if arguments == ["--list"]:
-        print("\n".join(labels))
+    """Run what is asked for. Returns the exit status."""
+    names = [each for each in arguments if each != "--times"]
+    if names == ["--list"]:
+        print("\n".join(LABELS))
         return 0
-    by_name = dict(zip(labels, PARTS, strict=True))
-    chosen = []
-    for argument in arguments or labels:
-        label, _, name = argument.partition(":")
-        if label not in by_name or (name and not by_name[label].one):
-            print(f"label cannot be {argument}: accepted is one of {' '.join(labels)}.", file=sys.stderr)
-            return 2
-        chosen.append(by_name[label].only(name) if name else by_name[label])
-    with tempfile.TemporaryDirectory(prefix="larder-test-") as folder:
-        Path(folder).chmod(0o755)
-        with Cluster(Path(folder) / "cluster", durable=False) as cluster:
-            environment = os.environ | cluster.environment()
-            environment |= {
-                "DJANGO_SETTINGS_MODULE": "grandlarder.settings.test",
-                "PYTHONPATH": f"{ROOT / 'core'}{os.pathsep}{SERVER}",
-                "NO_COLOR": "1",
-            }
-            lanes = [[part for part in chosen if part.has_database is wanted] for wanted in (True, False)]
-            with ThreadPoolExecutor(len(lanes)) as pool:
-                total = sum(pool.map(lambda lane: run_all(lane, environment), lanes), Count())
-    print(total)
-    return 1 if total.failed else 0
+    for each in ENDING:
+        signal.signal(each, stop)
+    began, within_s = time.monotonic(), float("inf")
+    try:
+        if names == ["quick"]:
+            pieces, within_s = quick.pieces(), QUICK_S
+        else:
+            pieces = chosen(names)
+    except ValueError as fault:
+        print(f"./test: {fault}", file=sys.stderr)
+        return 2
+    try:
+        account, left_out = run(pieces, within_s)
+    except Stopped:
+        with suppress(OSError):  # a terminal that has gone hears nothing any more
+            print("\n./test: stopped; everything that it had started has ended.", flush=True)
+        os._exit(130)
+    if "--times" in arguments:
+        account.times()
+    if left_out:
+        print(f"\nNo time for {len(left_out)} of {len(pieces)}: {' '.join(key(each) for each in left_out)}")
+    print(f"{time.monotonic() - began:.0f} s in all")
+    print(account.count)
+    return 1 if account.count.failed else 0
 
 
 if __name__ == "__main__":

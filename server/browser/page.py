@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 import os
+from functools import cache
 from pathlib import Path
 from typing import ClassVar
 
 from django.conf import settings
+from django.contrib.staticfiles.handlers import StaticFilesHandler
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.management.base import CommandError
 from django.db import connection
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
+from django.test import Client
+from django.test.testcases import LiveServerThread
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 from accounts.models import Role
-from tests.house import PASSWORD, House
+from grandlarder.testing import AT_THE_END
+from tests.house import House
 
 # Playwright runs an event loop of its own in this thread; the tests' own queries are still synchronous.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "1")
@@ -32,26 +37,41 @@ ONE_BOX = "Tern & Tide, one box"
 PATIENCE_MS = 30_000
 """How long a gesture or an expectation may take on a busy machine before it counts as not happening."""
 expect.set_options(timeout=PATIENCE_MS)
+LEFT_FOR = "/static/mark.svg"
 AXE = Path(settings.ROOT, "frontend", "node_modules", "axe-core", "axe.min.js")
 
 
+@cache
+def chromium() -> Browser:
+    """The one browser of this process."""
+    playwright = sync_playwright().start()
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+    AT_THE_END.extend((playwright.stop, browser.close))
+    return browser
+
+
+@cache
+def served() -> LiveServerThread:
+    """The one instance that this process serves: what the browser has fetched from it, it has for all tests."""
+    thread = LiveServerThread("localhost", StaticFilesHandler, connections_override={})
+    thread.daemon = True
+    thread.start()
+    AT_THE_END.append(thread.terminate)
+    return thread
+
+
 class BrowserCase(StaticLiveServerTestCase):
-    """One browser for a class of tests; a fresh house and context for each."""
+    """A fresh house, and a signed-in technician in it, for each test; browser and windows are kept."""
 
-    playwright: ClassVar[Playwright]
-    chromium: ClassVar[Browser]
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.chromium = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+    unused: ClassVar[dict[tuple[str, int], list[Page]]] = {}
+    """Pages that nobody is on now, by colour scheme and width: they remember nothing but fetched files."""
 
     @classmethod
-    def tearDownClass(cls) -> None:
-        cls.chromium.close()
-        cls.playwright.stop()
-        super().tearDownClass()
+    def _start_server_thread(cls) -> None:
+        cls.server_thread = served()
+        cls.server_thread.is_ready.wait()
+        if cls.server_thread.error:
+            raise cls.server_thread.error
 
     def setUp(self) -> None:
         self.house = House()
@@ -72,31 +92,52 @@ class BrowserCase(StaticLiveServerTestCase):
                 connection.close()
         return None
 
-    def context(self, scheme: str = "light", width: int = 1280) -> BrowserContext:
-        context = self.chromium.new_context(
+    def fresh_page(self, scheme: str = "light", width: int = 1280) -> Page:
+        """A page of a window in which nobody is signed in and nothing is remembered."""
+        unused = self.unused.setdefault((scheme, width), [])
+        page = unused.pop() if unused else self.new_page(scheme, width)
+        page.faults = self.faults  # type: ignore[attr-defined]
+        self.addCleanup(self._left, page, unused)
+        return page
+
+    def new_page(self, scheme: str, width: int) -> Page:
+        context = chromium().new_context(
             viewport={"width": width, "height": 800},
             color_scheme=scheme,
             base_url=self.live_server_url,
             accept_downloads=True,
         )
         context.set_default_timeout(PATIENCE_MS)
-        self.addCleanup(context.close)
-        return context
-
-    def fresh_page(self, **options: object) -> Page:
-        page = self.context(**options).new_page()
-        page.on("pageerror", lambda error: self.faults.append(str(error)))
+        page = context.new_page()
+        page.on("pageerror", lambda error: page.faults.append(str(error)))
         # A refused value is answered with 422, which Chromium also prints; policy violations are not.
-        page.on("console", lambda m: "Content Security" in m.text and self.faults.append(m.text))
+        page.on("console", lambda m: "Content Security" in m.text and page.faults.append(m.text))
         return page
 
+    @staticmethod
+    def _left(page: Page, unused: list[Page]) -> None:
+        """Leave the application for a picture of its own, in the same process of the browser, and forget."""
+        for other in page.context.pages:
+            if other is not page:
+                other.close()
+        page.unroute_all()
+        page.goto(LEFT_FOR)
+        page.evaluate("localStorage.clear(), sessionStorage.clear()")
+        page.context.clear_cookies()
+        unused.append(page)
+
     def somebody(self, role: Role, **options: object) -> Page:
-        """A signed-in person's page, at the list of plans, through the real form."""
+        """The page of a person who is signed in, at the list of plans."""
         page = self.fresh_page(**options)
+        client = Client()
+        client.force_login(self.house.people[role])
+        page.context.add_cookies(
+            [
+                {"name": cookie.key, "value": cookie.value, "url": self.live_server_url}
+                for cookie in client.cookies.values()
+            ]
+        )
         page.goto("/")
-        page.get_by_label("Name").fill(role.value)
-        page.get_by_label("Password").fill(PASSWORD)
-        page.get_by_role("button", name="Sign in").click()
         page.get_by_role("heading", name="Plans").wait_for()
         return page
 

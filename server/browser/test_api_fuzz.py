@@ -12,10 +12,11 @@ from django.test import Client, LiveServerTestCase, tag
 
 from accounts.models import Role
 from grandlarder.api import api
+from larder.tests.drawn import few
 from tests.house import House
 
 CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
-EXAMPLES = 15
+EXAMPLES = few(15)
 
 
 @tag("fuzz")

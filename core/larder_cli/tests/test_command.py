@@ -1,11 +1,17 @@
 """The command as people run it: README's examples to the letter, keys of the contract, refusals."""
 
+import contextlib
+import io
 import json
+import os
 import re
+import shlex
 import subprocess
 import tempfile
 import unittest
 from pathlib import Path
+
+from larder_cli.main import main
 
 ROOT = Path(__file__).resolve().parents[3]
 LARDER = str(ROOT / "larder")
@@ -39,7 +45,14 @@ KEYS = {
 
 
 def run(*arguments: str) -> subprocess.CompletedProcess[str]:
-    return subprocess.run([LARDER, *arguments], cwd=ROOT, text=True, capture_output=True, check=False)
+    """What the command does in this process, from the root: its status and what it prints."""
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err), contextlib.chdir(ROOT):
+        try:
+            status = main(list(arguments))
+        except SystemExit as ended:
+            status = int(ended.code or 0)
+    return subprocess.CompletedProcess(arguments, status, out.getvalue(), err.getvalue())
 
 
 class Readme(unittest.TestCase):
@@ -47,10 +60,27 @@ class Readme(unittest.TestCase):
         blocks = re.findall(r"```console\n\$ (.*)\n((?:.*\n)*?)```", (ROOT / "README.md").read_text())
         self.assertEqual({command.split()[1] for command, _ in blocks}, {key.split()[0] for key in KEYS})
         for command, shown in blocks:
-            done = subprocess.run(
-                ["bash", "-c", command], cwd=ROOT, text=True, capture_output=True, check=True
-            )
+            larder, bar, then = command.partition(" | ")
+            program, *arguments = shlex.split(larder)
+            self.assertEqual(program, "./larder")
+            told = run(*arguments)
+            self.assertEqual((told.returncode, told.stderr), (0, ""), command)
+            piped = ["bash", "-c", then] if bar else ["cat"]
+            done = subprocess.run(piped, input=told.stdout, text=True, capture_output=True, check=True)
             self.assertEqual(done.stdout, shown, command)
+
+
+class AsAProcess(unittest.TestCase):
+    """The thin shell around it: from anywhere, with the answer, the refusal and the status of the command."""
+
+    def test_it_answers_and_refuses_from_any_folder(self) -> None:
+        for line in ("fill --capacity 112TB --used 23TB --per-week 590GB --from 2026-11-23", "path 3GbE"):
+            here = run(*line.split())
+            done = subprocess.run(
+                [LARDER, *line.split()], cwd=os.sep, text=True, capture_output=True, check=False
+            )
+            told = (done.returncode, done.stdout, done.stderr)
+            self.assertEqual(told, (here.returncode, here.stdout, here.stderr))
 
 
 class Contract(unittest.TestCase):
