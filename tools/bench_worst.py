@@ -1,4 +1,4 @@
-"""The dearest plan that is accepted, out of 2,000 seeded tries, with its cost in time and memory.
+"""The dearest plan that is accepted, out of seeded tries, with its cost in time and memory.
 
 ``python tools/bench_worst.py [SEED]``: without a seed the search; with one a line of JSON about that plan
 alone, from a process that has judged nothing else.
@@ -22,8 +22,8 @@ from larder.judge.evaluation import evaluate
 from larder.judge.tests.worst_plans import WorstPlans
 from larder.plan.bundle import Bundle
 
-TRIES = 2_000
-AGAIN = 12
+TRIES = 200
+AGAIN = 4
 """The dearest of the first look are judged again, since one try on a busy machine tells little."""
 REPEATS = 5
 
