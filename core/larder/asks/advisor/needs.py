@@ -132,7 +132,7 @@ def _under(need: NeedId, words: str, have: float, asked: float, unit: Unit) -> I
 
 def _short(ratio: float) -> str:
     """A ratio that is too small, never rounded to one that would do."""
-    return f"{math.floor(ratio * 100) / 100:.2f}"
+    return f"{math.floor(round(ratio * 100, 6)) / 100:.2f}"  # 1.14 × 100 is 113.99… in binary
 
 
 def _money(bundle: Bundle, told: Evaluation) -> Iterator[Miss]:

@@ -17,6 +17,7 @@ from larder.plan.quick_patch import patched
 from larder.readers.plan_file import bundle_from
 from larder.stages.registry import PARTS
 from larder.stages.stage import judge
+from larder.tests.drawn import IS_WHOLE, few
 from larder.tests.plans import changed, demo
 from larder.tests.random_plans import large_house, random_plan
 
@@ -62,8 +63,8 @@ class Cheapest(unittest.TestCase):
     def test_it_is_the_cheapest_of_all_that_can_be_tried(self) -> None:
         checked = 0
         plans = [demo("tern-and-tide"), slowed(uplink="1GbE")]
-        for bundle in [*plans, *(random_plan(seed) for seed in range(8))]:
-            for seat in evaluate(bundle).wiring.seats[:4]:
+        for bundle in [*plans, *(random_plan(seed) for seed in range(few(8)))]:
+            for seat in evaluate(bundle).wiring.seats[: 4 if IS_WHOLE else 2]:
                 priced = [
                     c for c in cheapest_change(bundle, seat.id).changes if c.fixes and c.price is not None
                 ]
@@ -74,7 +75,7 @@ class Cheapest(unittest.TestCase):
                 if wanted:
                     checked += 1
                     self.assertEqual(priced[0].price, wanted[0][0], (bundle.plan.name, seat.id))
-        self.assertGreater(checked, 8)
+        self.assertGreater(checked, 8 if IS_WHOLE else 3)
 
     def test_a_narrow_uplink_is_mended_by_what_a_technician_would_say(self) -> None:
         bundle = slowed(uplink="1GbE")
@@ -87,7 +88,7 @@ class Cheapest(unittest.TestCase):
         self.assertRaisesRegex(Refused, "seat_id cannot be .attic", cheapest_change, demo("one-box"), "attic")
 
     def test_a_quick_patch_is_the_same_plan_as_the_file_with_the_patch(self) -> None:
-        for seed in range(12):
+        for seed in range(few(12)):
             bundle = random_plan(seed)
             seat = bundle.plan.brief.seats[0].id
             for trial in (

@@ -9,10 +9,11 @@ from larder.findings.finding import SEVERITIES, Finding
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
+from larder.tests.drawn import few
 from larder.tests.plans import changed, demo
 from larder.tests.random_plans import random_plan
 
-PLANS = 60
+PLANS = few(60)
 
 
 def faults_of(seed: int) -> tuple[int, list[str]]:

@@ -2,7 +2,7 @@
 
 import unittest
 
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from larder.asks.explain import explain
@@ -14,6 +14,7 @@ from larder.base.terms import given as leaf
 from larder.judge.evaluation import evaluate
 from larder.judge.tests.worst_plans import WorstPlans
 from larder.stages.tests.test_terms import check
+from larder.tests.drawn import drawn
 from larder.tests.plans import DEMOS, changed, demo
 
 
@@ -22,7 +23,7 @@ def leaves(term: Term) -> list[Term]:
 
 
 class EveryFigure(unittest.TestCase):
-    @settings(max_examples=60)
+    @drawn(60)
     @given(st.integers(0, 10_000))
     def test_of_plans_drawn_at_random(self, seed: int) -> None:
         bundle = WorstPlans(seed).bundle()

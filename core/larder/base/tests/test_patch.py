@@ -6,12 +6,13 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.base.errors import Refused
 from larder.base.patch import Operation, apply_patch, diff, merge
 from larder.readers.plan_file import read_bundle
+from larder.tests.drawn import drawn
 
 DEMO = Path(__file__).resolve().parents[4] / "demo" / "one-box.json"
 BASE = read_bundle(DEMO.read_bytes()).document()
@@ -53,7 +54,7 @@ class Laws(unittest.TestCase):
         self.assertEqual(apply_patch(BASE, diff(BASE, after)), after)
         self.assertEqual(diff(apply_patch(after, diff(after, BASE)), BASE), ())
 
-    @settings(max_examples=200)
+    @drawn(200)
     @given(edits(), edits())
     def test_two_peoples_changes_all_arrive_or_clash(self, mine, theirs) -> None:  # type: ignore[no-untyped-def]
         ours, others = applied(mine), applied(theirs)

@@ -18,12 +18,13 @@ from larder.plan.upgrade import upgraded
 from larder.readers.clips import format_of_clips
 from larder.readers.ffprobe import Clip
 from larder.readers.plan_file import bundle_from, changes_of, read_bundle
+from larder.tests.drawn import few
 from larder.tests.plans import demo
 
 HERE = Path(__file__).resolve().parent
 DEMO = HERE.parents[3] / "demo"
 OLD = HERE.parents[1] / "plan" / "tests" / "old"
-SEEDS = 60
+SEEDS = few(60)
 
 
 def document(name: str = "tern-and-tide") -> dict[str, Any]:

@@ -5,7 +5,7 @@ import unittest
 from collections.abc import Callable
 from decimal import Decimal
 
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from larder.base.errors import Refused
@@ -19,6 +19,7 @@ from larder.laws.capacity import (
 )
 from larder.laws.drive_set import alike, drive_set
 from larder.laws.layout import LAYOUTS, parse_layout
+from larder.tests.drawn import drawn
 
 DATA_A_STRIPE: dict[str, Callable[[int], int]] = {
     "stripe": lambda n: n,
@@ -105,6 +106,12 @@ class ClosedForms(unittest.TestCase):
     def test_spares_are_the_largest_drives(self) -> None:
         self.assertEqual(bare("span", (8 * TB, 20 * TB, 4 * TB), spares=1).layout_bytes, 12 * TB)
 
+    def test_a_step_that_only_parity_shares_takes_no_part(self) -> None:
+        # Two of 10 and one of 4: the lowest step is shared by three, the one above it by two.
+        sizes = drive_set((10, 10, 4))
+        self.assertEqual(matched_bytes(parse_layout("layered1"), sizes), 3 * 4 + 2 * 6)
+        self.assertEqual(matched_bytes(parse_layout("layered2"), sizes), 3 * 4)
+
 
 class BruteForce(unittest.TestCase):
     @given(st.lists(st.integers(1, 30), min_size=3, max_size=9), st.sampled_from((1, 2)))
@@ -124,7 +131,7 @@ class BruteForce(unittest.TestCase):
 class StripeByStripe(unittest.TestCase):
     """Pools filled one stripe, file or record at a time, by a model that knows no formula."""
 
-    @settings(max_examples=400)
+    @drawn(400)
     @given(st.sampled_from(sorted(DATA_A_STRIPE)), st.lists(st.integers(1, 12), min_size=2, max_size=12))
     def test_layouts_of_equal_members_filled_stripe_by_stripe(self, name: str, sizes: list[int]) -> None:
         layout = parse_layout(name)
@@ -137,7 +144,7 @@ class StripeByStripe(unittest.TestCase):
         self.assertEqual(data_bytes(layout, drive_set(sizes)), data)
         self.assertEqual(matched_bytes(layout, drive_set(sizes)), sum(sizes) - sum(left))
 
-    @settings(max_examples=400)
+    @drawn(400)
     @given(st.integers(1, 64), st.integers(1, 3), st.integers(1, 9), st.integers(1, 50))
     def test_copy_on_write_records_placed_sector_by_sector(
         self, data: int, parity: int, more: int, records: int
@@ -156,7 +163,7 @@ class StripeByStripe(unittest.TestCase):
         short = copy_on_write_bytes(pool + (taken - 1) * sector, members, parity, data * sector, sector)
         self.assertLess(short, (records + 1) * data * sector)
 
-    @settings(max_examples=400)
+    @drawn(400)
     @given(st.sampled_from((1, 2)), st.lists(st.integers(1, 30), min_size=3, max_size=9))
     def test_whole_file_parity_takes_the_choice_that_holds_most(self, parity: int, sizes: list[int]) -> None:
         choices = []

@@ -10,7 +10,7 @@ from fractions import Fraction
 from types import ModuleType
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.base.errors import Refused
@@ -24,6 +24,7 @@ from larder.laws.demand import (
     load_at_most,
     quantiles_of_many,
 )
+from larder.tests.drawn import drawn
 
 seat = st.builds(
     SeatClass, st.just("seat"), st.integers(0, 3), st.integers(0, 400).map(lambda n: n * 1e6), st.floats(0, 1)
@@ -64,7 +65,7 @@ def by_brute_force(seats: list[SeatClass], level: float) -> float:
 
 
 class BruteForce(unittest.TestCase):
-    @settings(max_examples=60)
+    @drawn(60)
     @given(st.lists(seat, max_size=4), st.sampled_from((0.5, 0.9, 0.95, 0.99)))
     def test_exact_sums_equal_every_combination(self, seats: list[SeatClass], level: float) -> None:
         load = joint_load(tuple(seats))
@@ -92,7 +93,7 @@ class BruteForce(unittest.TestCase):
             delta=1,
         )
 
-    @settings(max_examples=40)
+    @drawn(40)
     @given(st.lists(seat, min_size=1, max_size=4))
     def test_the_grid_stays_within_its_stated_bound(self, seats: list[SeatClass]) -> None:
         odd = tuple(SeatClass(s.name, s.count, s.bytes_per_s * 1.003, s.probability) for s in seats)
@@ -143,7 +144,7 @@ def by_every_state(seats: tuple[SeatClass, ...], rush: Rush, level: float) -> fl
 
 
 class Homes(unittest.TestCase):
-    @settings(max_examples=80)
+    @drawn(80)
     @given(
         st.lists(at_home, max_size=4), st.floats(0, 0.2), st.floats(0, 1), st.sampled_from((0.5, 0.95, 0.99))
     )
@@ -160,7 +161,7 @@ class Homes(unittest.TestCase):
         )
         self.assertEqual(load.error_bound_bytes_per_s, 0)
 
-    @settings(max_examples=40)
+    @drawn(40)
     @given(st.lists(at_home, min_size=1, max_size=3), st.sampled_from((True, False)))
     def test_on_the_lattice_a_quantile_is_never_below_and_within_twice_the_bound(
         self, seats: list[SeatClass], told: bool
@@ -182,7 +183,7 @@ class Homes(unittest.TestCase):
         self.assertAlmostEqual(grid.mean_bytes_per_s, exact.mean_bytes_per_s, delta=1)
         self.assertAlmostEqual(float((grid.values * grid.odds).sum()), exact.mean_bytes_per_s, delta=10)
 
-    @settings(max_examples=40)
+    @drawn(40)
     @given(at_home, st.floats(0, 0.2), st.sampled_from((0.5, 0.95, 0.99)))
     def test_a_class_of_many_is_many_classes_of_one(
         self, seat: SeatClass, chance: float, level: float
@@ -192,7 +193,7 @@ class Homes(unittest.TestCase):
         many = joint_load((alone,) * seat.count, Rush(chance, 0.9)).quantile(level)
         self.assertAlmostEqual(one, many, delta=1)
 
-    @settings(max_examples=40)
+    @drawn(40)
     @given(st.lists(at_home, max_size=4), at_home, st.floats(0, 0.2))
     def test_one_more_seat_never_asks_less(
         self, seats: list[SeatClass], more: SeatClass, chance: float
@@ -205,7 +206,7 @@ class Homes(unittest.TestCase):
 
 
 class Rushes(unittest.TestCase):
-    @settings(max_examples=60)
+    @drawn(60)
     @given(st.lists(seat, max_size=4), st.floats(0, 1), st.floats(0, 1), st.sampled_from((0.5, 0.95, 0.99)))
     def test_a_rush_is_a_second_day_in_which_nobody_is_at_peak_less_often(
         self, seats: list[SeatClass], chance: float, odds: float, level: float
@@ -225,7 +226,7 @@ class Rushes(unittest.TestCase):
             before = (1 - chance) * _below(usual, less[-1]) + chance * _below(rushed, less[-1])
             self.assertLess(before, level + 1e-9)
 
-    @settings(max_examples=60)
+    @drawn(60)
     @given(st.lists(seat, max_size=4), st.floats(0, 1), st.floats(0, 1), st.floats(0, 1))
     def test_more_of_it_never_asks_less(
         self, seats: list[SeatClass], chance: float, odds: float, more: float
@@ -248,7 +249,7 @@ def _below(load: demand.Load, x: float) -> float:
 
 
 class TwoWays(unittest.TestCase):
-    @settings(max_examples=40)
+    @drawn(40)
     @given(st.lists(seat, min_size=1, max_size=5))
     def test_multiplying_out_and_transforming_give_the_same_odds(self, seats: list[SeatClass]) -> None:
         many = tuple(SeatClass(s.name, s.count * 5, s.bytes_per_s * 1.003, s.probability) for s in seats)

@@ -3,13 +3,14 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.base.units import GB, MB
 from larder.laws.burst import write_burst
 from larder.laws.fluid_day import Buffer, Change, Flow, FluidDay, fluid_day, shares
 from larder.laws.max_min import max_min
+from larder.tests.drawn import drawn
 
 DAY = 86_400.0
 LINK, DRIVES = 0, 1
@@ -188,7 +189,7 @@ def walked(
 
 
 class AnyDay(unittest.TestCase):
-    @settings(max_examples=60)
+    @drawn(60)
     @given(st.integers(0, 100_000))
     def test_bytes_are_kept_and_the_clock_moves(self, seed: int) -> None:
         flows, buffers, capacities = scene(seed)
@@ -210,7 +211,7 @@ class AnyDay(unittest.TestCase):
             self.assertLessEqual(told.moved_bytes, flow.size_bytes)
             self.assertAlmostEqual(sum(told.blamed.values()), told.unwatchable_s, delta=1e-6)
 
-    @settings(max_examples=12)
+    @drawn(12)
     @given(st.integers(0, 100_000))
     def test_it_is_the_day_walked_in_small_steps(self, seed: int) -> None:
         flows, buffers, capacities = scene(seed)

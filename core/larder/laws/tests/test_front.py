@@ -6,7 +6,8 @@ from unittest.mock import patch
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 
-from larder.laws.front import Halves, Measures, Wanted, cheapest_pair, front, front_of_pairs, joined
+from larder.laws.front import Halves, Measures, Wanted, cheapest_pair, front, front_of_pairs, joined, keeps
+from larder.tests.drawn import few
 
 FRONT = "larder.laws.front"
 
@@ -40,7 +41,7 @@ def every_pair(a: Halves, b: Halves, wanted: Wanted) -> dict[tuple[int, int], tu
 class FrontOfPairs(unittest.TestCase):
     def test_it_is_what_looking_at_every_pair_finds(self) -> None:
         rng = np.random.default_rng(18)
-        for _ in range(120):
+        for _ in range(few(120)):
             a, b = halves(rng, int(rng.integers(1, 15))), halves(rng, int(rng.integers(1, 15)))
             wanted = Wanted(float(rng.uniform(0, 1.5)), 1e-4, np.array([rng.uniform(2500, 9000), 300.0]))
             told = every_pair(a, b, wanted)
@@ -55,14 +56,17 @@ class FrontOfPairs(unittest.TestCase):
     def test_swept_in_small_portions_it_is_the_same(self) -> None:
         with patch(f"{FRONT}.BLOCK", 16), patch(f"{FRONT}.SWEPT_AT", 12), patch(f"{FRONT}.SWEPT", 5):
             self.test_it_is_what_looking_at_every_pair_finds()
-            self.test_many_pairs_are_no_other_than_few()
+            self.compare_many(80, 70)
 
     def test_many_pairs_are_no_other_than_few(self) -> None:
+        self.compare_many(180, 160)
+
+    def compare_many(self, ours: int, others: int) -> None:
         rng = np.random.default_rng(7)
-        a, b = halves(rng, 180), halves(rng, 160)
+        a, b = halves(rng, ours), halves(rng, others)
         wanted = Wanted(0.5, 1e-4, np.array([7000.0, 320.0]))
         i, j = front_of_pairs(a, b, wanted)
-        k, n = (each.ravel() for each in np.meshgrid(np.arange(180), np.arange(160), indexing="ij"))
+        k, n = (each.ravel() for each in np.meshgrid(np.arange(ours), np.arange(others), indexing="ij"))
         every = joined(a.measures.at(k), b.measures.at(n))
         kept = (
             (every.speed >= 0.5)
@@ -75,6 +79,21 @@ class FrontOfPairs(unittest.TestCase):
             sorted(zip(i.tolist(), j.tolist(), strict=True)),
             sorted(zip(k[best].tolist(), n[best].tolist(), strict=True)),
         )
+
+    def test_what_takes_just_what_there_is_is_kept(self) -> None:
+        rng = np.random.default_rng(5)
+        a, b = halves(rng, 12), halves(rng, 12)
+        for i, j in ((0, 3), (7, 7), (11, 0)):
+            measures = joined(a.measures.at(np.array([i])), b.measures.at(np.array([j])))
+            limits = a.taken[:, i] + b.taken[:, j]
+            wanted = Wanted(float(measures.speed[0]), float(measures.odds[0]), limits)
+            self.assertIn((i, j), every_pair(a, b, wanted))
+            self.assertTrue(keeps(a, Wanted(0.0, 1.0, a.taken[:, i]))[i])
+            found = cheapest_pair(a, b, wanted)
+            assert found is not None
+            cost = a.measures.cost[found[0]] + b.measures.cost[found[1]]
+            least = min(measured[0] for measured in every_pair(a, b, wanted).values())
+            self.assertAlmostEqual(float(cost), least)
 
     def test_nothing_is_found_where_nothing_keeps_to_it(self) -> None:
         rng = np.random.default_rng(3)

@@ -3,11 +3,12 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import linprog
 
 from larder.laws.max_min import SATISFIED, max_min
+from larder.tests.drawn import drawn
 
 
 def network(seed: int) -> tuple[np.ndarray, ...]:
@@ -60,14 +61,14 @@ def by_programs(
 
 
 class Fair(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @drawn(60)
     @given(st.integers(0, 10**6))
     def test_it_is_what_linear_programs_find_level_by_level(self, seed: int) -> None:
         given_network = network(seed)
         found = max_min(*given_network)
         np.testing.assert_allclose(found.rates, by_programs(*given_network), rtol=1e-5)
 
-    @settings(max_examples=100)
+    @drawn(100)
     @given(st.integers(0, 10**6))
     def test_no_hop_is_overdrawn_and_whoever_gets_less_is_stopped_by_a_full_one(self, seed: int) -> None:
         caps, counts, weights, costs, capacities = network(seed)

@@ -4,7 +4,7 @@ import unittest
 from itertools import combinations
 from typing import Any
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.base.errors import Refused, RefusedMany
@@ -14,6 +14,7 @@ from larder.plan.ports import SPEEDS, ledger_of
 from larder.plan.removal import removal_patch
 from larder.plan.wiring import End, Link, Switch, Wiring, ethernet_ports, numbers_text, parse_numbers
 from larder.readers.plan_file import bundle_from
+from larder.tests.drawn import drawn
 from larder.tests.plans import changed, demo
 
 BASE = demo("one-box")
@@ -32,7 +33,7 @@ some_numbers = st.lists(st.integers(1, 12), max_size=4, unique=True).map(lambda 
 
 
 class Ledger(unittest.TestCase):
-    @settings(max_examples=200)
+    @drawn(200)
     @given(
         st.lists(
             st.tuples(

@@ -19,9 +19,10 @@ from larder.base.patch import Operation, _meeting
 from larder.readers.csv_table import MOST_COLUMNS, MOST_ROWS, read_table
 from larder.readers.ffprobe import read_probe
 from larder.readers.smartctl import read_drive_report
+from larder.tests.drawn import few
 
 CORE = Path(__file__).resolve().parents[3]
-FILES = 100
+FILES = few(100)
 WANTED = Wanted("file", "JSON", 5_000_000)
 READERS = ("plan", "probe", "report", "stock", "catalogue", "manifest", "quick", "words")
 

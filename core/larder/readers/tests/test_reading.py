@@ -6,7 +6,7 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.asks.movers import numbers_of
@@ -15,6 +15,7 @@ from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.plan.glossary import bundle_schema, fields, label_at
 from larder.readers.plan_file import bundle_from, read_bundle
+from larder.tests.drawn import drawn
 
 DEMO = Path(__file__).resolve().parents[4] / "demo" / "one-box.json"
 PLAN = read_bundle(DEMO.read_bytes())
@@ -64,7 +65,7 @@ class AnythingAtAll(unittest.TestCase):
         self.assertEqual(bundle_from(bundle.document()), bundle)
         json.dumps(evaluate(bundle).model_dump(mode="json"), allow_nan=False)
 
-    @settings(max_examples=300)
+    @drawn(300)
     @given(st.sampled_from(PLACES), anything, st.booleans())
     def test_any_value_in_any_place_is_judged_or_refused(
         self, path: tuple[Any, ...], value: Any, drop: bool
@@ -79,7 +80,7 @@ class AnythingAtAll(unittest.TestCase):
     def test_any_bytes_are_read_or_refused(self, raw: bytes) -> None:
         self.assertRaises(RefusedMany, read_bundle, raw)
 
-    @settings(max_examples=100)
+    @drawn(100)
     @given(
         st.sampled_from(sorted(p for p, _ in numbers_of(PLAN) if p.startswith("plan/"))),
         st.integers(0, 10**7),

@@ -5,7 +5,7 @@ import unittest
 from datetime import date, timedelta
 from typing import Any, ClassVar
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
@@ -26,6 +26,7 @@ from larder.stages.ingest import ingest_of
 from larder.stages.loads import loads_stage
 from larder.stages.need import need_of
 from larder.stages.seat_demand import demand_of
+from larder.tests.drawn import drawn
 from larder.tests.plans import changed, cleared, copied, demo, ids
 
 AS_OF = date(2026, 11, 24)
@@ -141,7 +142,7 @@ class PartsOfTheDay(unittest.TestCase):
         moved = sum(part.mean_bytes_per_s * part.hours * 3600 for part in result.parts)
         self.assertAlmostEqual(moved, 648 * GB, delta=1)
 
-    @settings(max_examples=30)
+    @drawn(30)
     @given(st.lists(shares, min_size=1, max_size=12), shares, shares)
     def test_twelve_seats_equal_every_combination(
         self, odds: list[float], common: float, lifted: float
@@ -211,7 +212,7 @@ class Calendar(unittest.TestCase):
         self.assertEqual(drawn.busiest_week_bytes, footage_bytes / 10)
         self.assertEqual(result.ingest.bytes_per_day, 2 * 3600 * 3 * 40 * MB)
 
-    @settings(max_examples=15)
+    @drawn(15)
     @given(st.lists(productions, max_size=3, unique_by=lambda p: p["id"]))
     def test_need_and_working_set_equal_a_count_day_by_day(self, some: list[dict[str, Any]]) -> None:
         fields = {

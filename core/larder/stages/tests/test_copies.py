@@ -5,7 +5,7 @@ import unittest
 from decimal import Decimal
 from typing import Any
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.asks.copies import AND, GridRow, copies_grid
@@ -22,6 +22,7 @@ from larder.stages.keeping import KEEPING
 from larder.stages.losses import LOSS_KINDS
 from larder.stages.registry import PARTS
 from larder.stages.stage import judge
+from larder.tests.drawn import drawn
 from larder.tests.plans import changed, copied, demo
 
 Item = dict[str, Any]
@@ -461,7 +462,7 @@ class World:
         return {n for n in bad if kind == "silent corruption" or not own[n]["back"]}
 
 
-FEWER = settings(max_examples=50)
+FEWER = drawn(50)
 
 
 class BruteForce(unittest.TestCase):
@@ -500,11 +501,10 @@ class BruteForce(unittest.TestCase):
     @FEWER
     @given(copy_plans())
     def test_two_losses_are_no_better_than_either_and_the_same_in_either_order(self, bundle: Bundle) -> None:
-        rows = grid(bundle, 2)
+        rows, kept_ = grid(bundle, 2), judge(bundle, PARTS).of(KEEPING).materials[0]
         for one, other in itertools.combinations(LOSS_KINDS, 2):
             both = rows[one + AND + other].survivors
             self.assertLessEqual(both, min(rows[one].survivors, rows[other].survivors))
-            kept_ = judge(bundle, PARTS).of(KEEPING).materials[0]
             self.assertEqual(kept_.after(other, one).survivors, both)
 
     def test_every_demo_has_a_grid_and_its_figures_are_finite(self) -> None:

@@ -5,7 +5,7 @@ from datetime import date, timedelta
 from typing import Any
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.base.units import TB
@@ -20,6 +20,7 @@ from larder.stages.growth import TierGrowth
 from larder.stages.rates import RATES
 from larder.stages.registry import PARTS
 from larder.stages.stage import judge
+from larder.tests.drawn import drawn
 from larder.tests.plans import changed, demo
 
 SURE = {"house_rules__brief_spread_percent": 1, "house_rules__week_spread_percent": 1}
@@ -164,7 +165,7 @@ class Expected(unittest.TestCase):
         self.assertEqual(evaluate(bundle_from(none)).growth.tiers, ())
 
     @given(st.integers(2, 40), st.integers(1, 20))
-    @settings(max_examples=15, deadline=None)
+    @drawn(15)
     def test_more_capacity_never_fills_sooner(self, tb: int, more: int) -> None:
         days = []
         for size in (tb, tb + more):

@@ -5,12 +5,13 @@ from collections import Counter
 from decimal import Decimal
 from typing import Any
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from larder.judge.evaluation import evaluate
 from larder.plan.bundle import Bundle
 from larder.stages.pick_list import PICK_COLUMNS, PickLine, parts_needed, pick_rows
+from larder.tests.drawn import drawn
 from larder.tests.plans import changed, price, stocked
 
 yes_no = st.booleans()
@@ -73,7 +74,7 @@ def wanted(design: dict[str, Any], seats: int) -> Counter[str]:
 
 class Closed(unittest.TestCase):
     @given(designs())
-    @settings(max_examples=60, deadline=None)
+    @drawn(60)
     def test_every_part_that_is_needed_is_bought_or_lacking(self, design: dict[str, Any]) -> None:
         bundle = bundle_of(design)
         seats = next(s.count for s in bundle.plan.brief.seats if s.id == "edit")

@@ -5,13 +5,14 @@ import unittest
 from typing import Any
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import linprog
 
 from larder.judge.evaluation import Evaluation, evaluate
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
+from larder.tests.drawn import drawn
 from larder.tests.plans import chained, demo
 
 LINES = {"1GbE": 1e9, "2.5GbE": 2.5e9, "10GbE": 10e9, "25GbE": 25e9}
@@ -232,7 +233,7 @@ def numbered(seats: list[dict[str, Any]]) -> list[dict[str, Any]]:
 
 
 class SecondJudge(unittest.TestCase):
-    @settings(max_examples=40, deadline=None)
+    @drawn(40)
     @given(
         st.lists(one_seat, min_size=1, max_size=5),
         st.sampled_from((({},), ({}, {}), ({}, {"tier": "archive"}), ({}, {"drive_count": 6}))),
@@ -251,7 +252,7 @@ class SecondJudge(unittest.TestCase):
         bundle = plan_of(asking, pools, ({"speed": speed},), parts, sized_on_percentile=level)
         self.agrees(bundle)
 
-    @settings(max_examples=40, deadline=None)
+    @drawn(40)
     @given(
         st.lists(one_seat, min_size=1, max_size=5),
         st.lists(st.sampled_from(("a", "b")), min_size=5, max_size=5),
@@ -330,7 +331,7 @@ def feasible_share(bundle: Bundle, demands: dict[str, tuple[float, str]]) -> flo
 
 
 class LinksAlone(unittest.TestCase):
-    @settings(max_examples=30, deadline=None)
+    @drawn(30)
     @given(
         st.lists(
             st.tuples(st.integers(1, 6), st.sampled_from("abc"), st.sampled_from((0, 1))),
@@ -440,7 +441,7 @@ class Laws(unittest.TestCase):
     ) -> float:
         return evaluate(plan_of(numbered(seats), hops=hops, **rules)).wiring.ratio or float("inf")
 
-    @settings(max_examples=25, deadline=None)
+    @drawn(25)
     @given(st.lists(one_seat, min_size=1, max_size=6), one_seat, st.integers(0, 5), some_odds)
     def test_more_that_is_asked_never_raises_speed(
         self, seats: list[Any], more: dict[str, Any], at: int, odds: float
@@ -457,14 +458,14 @@ class Laws(unittest.TestCase):
         for after in ([*seats, more], likelier, heavier):
             self.assertLessEqual(self.ratio(after), before * (1 + 1e-9))
 
-    @settings(max_examples=20, deadline=None)
+    @drawn(20)
     @given(st.lists(one_seat, min_size=1, max_size=6), st.integers(1, 3))
     def test_a_link_more_and_a_faster_one_never_lower_it(self, seats: list[Any], links: int) -> None:
         before = self.ratio(seats, ({"speed": "2.5GbE", "links": links},))
         for hop in ({"speed": "2.5GbE", "links": links + 1}, {"speed": "10GbE", "links": links}):
             self.assertGreaterEqual(self.ratio(seats, (hop,)), before * (1 - 1e-9))
 
-    @settings(max_examples=20, deadline=None)
+    @drawn(20)
     @given(one_seat, st.integers(1, 5), st.randoms(use_true_random=False))
     def test_a_class_is_as_many_of_one_in_any_order_and_by_any_name(
         self, seat: dict[str, Any], count: int, random: Any

@@ -17,13 +17,14 @@ from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.stages.registry import PARTS
 from larder.stages.stage import judge
+from larder.tests.drawn import few
 from larder.tests.plans import demo
 
 LINE = "3 edit seats play 2 streams 400 Mb/s, 1 colour plays 800 Mb/s"
 FLASH = {"drive_kind": "ssd", "drive_read_bytes_per_s": 2e9, "drive_write_bytes_per_s": 1e9}
 DISKS = {"drive_kind": "hdd", "drive_read_bytes_per_s": 240e6, "drive_write_bytes_per_s": 235e6}
 USUAL: tuple[Reading, ...] = ("copy_from", "copy_to", "copy_to_at_first", "wire", "at_another_seat")
-SEEDS = 40
+SEEDS = few(40)
 
 
 def with_another_way(bundle: Bundle, speed: str = "1GbE") -> Bundle:

@@ -4,7 +4,7 @@ import unittest
 from contextlib import suppress
 from typing import Any
 
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from larder.asks.begin import begun
@@ -26,6 +26,7 @@ from larder.judge.tests.worst_plans import WorstPlans
 from larder.plan.bundle import Bundle
 from larder.readers.brief_line import brief_of, understand
 from larder.readers.plan_file import bundle_from
+from larder.tests.drawn import drawn
 from larder.tests.plans import DEMOS, changed, demo
 from larder.tests.random_plans import random_plan
 
@@ -317,7 +318,7 @@ class ManyDays(unittest.TestCase):
 
 
 class AnyPlan(unittest.TestCase):
-    @settings(max_examples=40)
+    @drawn(40)
     @given(st.integers(0, 5_000), st.sampled_from([None, 3]))
     def test_bytes_are_kept_and_nobody_stands_longer_than_he_works(
         self, seed: int, drawn: int | None
