@@ -103,8 +103,9 @@ def run(pieces: list[Piece], within_s: float = float("inf")) -> tuple[Account, l
                 cluster.start()
                 environment |= cluster.environment()
                 subprocess.run([*MANAGE, "migrate", "-v0"], cwd=SERVER, env=environment, check=True)
-            # Browsers and servers wait for one another a good deal: one lane more than there are cores.
-            lanes = Lanes(KINDS, environment, (os.cpu_count() or 1) + 1)
+            # Browsers and servers wait for one another a good deal: more lanes than there are cores.
+            cores = os.cpu_count() or 1
+            lanes = Lanes(KINDS, environment, 2 * cores, cores)
             lanes.run(pieces, account.add, within_s - (time.monotonic() - began))
         finally:
             for each in ENDING:

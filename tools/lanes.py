@@ -120,10 +120,13 @@ class Worker:
 
 
 class Lanes:
-    """So many pieces at a time."""
+    """So many pieces at a time; the first ``with_database`` lanes begin with what has a database."""
 
-    def __init__(self, kinds: dict[str, WorkerKind], environment: dict[str, str], count: int) -> None:
+    def __init__(
+        self, kinds: dict[str, WorkerKind], environment: dict[str, str], count: int, with_database: int = 1
+    ) -> None:
         self.kinds, self.environment, self.count = kinds, environment, count
+        self.with_database = with_database
         self._waiting: list[Piece] = []
         self._lock = threading.Lock()
         self._ends = float("inf")
@@ -159,13 +162,13 @@ class Lanes:
                     thread.join(0.2)
 
     def _take(self, lane: int) -> Piece | None:
-        """The next piece for a lane: the last begins with what has no database, the others with what has.
+        """The next piece for a lane: some begin with what has a database, the others with what has none.
 
-        Browsers wait a good deal for their own page; beside two of them there is time for arithmetic.
+        Browsers wait a good deal for their own page; beside them there is time for arithmetic.
         """
         with self._lock:
-            is_last = lane == self.count - 1 and self.count > 1
-            order = sorted(self._waiting, key=lambda piece: (piece.worker == "django") is is_last)
+            is_other = lane >= self.with_database
+            order = sorted(self._waiting, key=lambda piece: (piece.worker == "django") is is_other)
             for piece in order if self._ends == float("inf") else list(self._waiting):
                 if time.monotonic() + piece.expected_s > self._ends:
                     self._waiting.remove(piece)

