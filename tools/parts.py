@@ -108,6 +108,7 @@ def by_vitest(report: dict[str, Any]) -> Count:
 VITEST = (
     str(NPM_BIN / "vitest"),
     "run",
+    "--no-isolate",
     "--no-color",
     "--reporter=default",
     "--reporter=json",

@@ -127,7 +127,7 @@ def pieces() -> list[Piece]:
 def _related(piece: Piece, page: list[Path]) -> Piece:
     """The page's tests that import one of these files."""
     names = tuple(str(path.relative_to(FRONTEND)) for path in page)
-    command = (piece.command[0], "related", "--run", *names, *piece.command[2:])
+    command = (piece.command[0], "related", "--run", *piece.command[2:], *names)
     return replace(piece, command=command)
 
 
