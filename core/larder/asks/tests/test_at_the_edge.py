@@ -9,6 +9,7 @@ from typing import Any
 from unittest.mock import patch
 
 from larder.asks.advisor import more
+from larder.asks.advisor.advise import _unpriced
 from larder.asks.advisor.mixed_sets import _is_sound
 from larder.asks.advisor.schools import SCHOOLS
 from larder.asks.begin import begun
@@ -46,6 +47,21 @@ class Begun(unittest.TestCase):
         alike = with_prices.model_copy(update={"currency": "EUR"})
         self.assertEqual(begun("A", brief, DAY, alike).currency, "EUR")
         self.assertFalse(generic_catalogue().prices)
+
+
+class Advised(unittest.TestCase):
+    def test_what_is_bought_besides_without_a_price_is_named(self) -> None:
+        def bought(name: str, **fields: Any) -> Any:
+            return Of(**({"name": name, "count": 1, "unit_price": None, "is_reused": False} | fields))
+
+        def told(*purchases: Any) -> list[str]:
+            return _unpriced(Of(plan=Of(purchases=purchases)))  # type: ignore[arg-type]
+
+        self.assertEqual(
+            told(bought("Desk"), bought("Lamp")), ["Bought as well, without a price: Desk, Lamp"]
+        )
+        for other in ({"count": 0}, {"unit_price": Decimal(0)}, {"is_reused": True}):
+            self.assertEqual(told(bought("Desk", **other)), [])
 
 
 class Standby(unittest.TestCase):

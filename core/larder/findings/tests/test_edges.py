@@ -5,10 +5,11 @@ from collections.abc import Callable, Iterator
 from datetime import date
 from types import SimpleNamespace as Of
 from typing import Any
+from unittest.mock import patch
 
 from larder.base.units import GB, TB, TIB
-from larder.findings import boxes, brief, caches, drives, growth, people, power, tiers, volumes
-from larder.findings.finding import Found
+from larder.findings import bays, boxes, brief, caches, drives, growth, people, power, tiers, volumes
+from larder.findings.finding import Found, Remedy
 from larder.plan.brief import FootageSeat
 from larder.plan.house_rules import HouseRules
 from larder.plan.volumes import Volume
@@ -412,6 +413,40 @@ class TiersAndBoxes(EdgeCase):
                        house(int(weeks * 7) + 8, "drive")):  # fmt: skip
             self.silent(look, silent)
         self.silent(look, figures({}, {GROWTH: Of(tiers=[])}, bays=Of(boxes=[])))
+
+    def test_a_rebuild_is_told_in_hours_and_by_the_rule_that_it_breaks(self) -> None:
+        def exposed(seconds: float | None) -> Found:
+            result = Of(
+                rebuild_seconds=seconds, unreadable_odds=0.5, unreadable_sheet_odds=None, final_members=9
+            )
+            f = figures(
+                {"pools": [Of(id="p", name="P")]}, tiers=Of(pools=[Of(id="p", name="P", **vars(result))])
+            )
+            with (
+                patch.object(tiers, "_hangs_by_one_drive", lambda _f, _result: True),
+                patch.object(tiers, "_another_parity", lambda _pool: Remedy(words="More parity")),
+            ):
+                return self.one(tiers.single_parity_where_rebuild_exposure_exceeds_the_house_rule, f)
+
+        long = exposed(3.6e7)
+        self.assertEqual(evidence(long)["To rebuild a drive"], 10_000.0)
+        self.assertEqual(long.title, "P hangs by one drive for 10000 hours")
+        edge = RULES.single_parity_rebuild_hours_max * 3600
+        self.assertIn("a sector that cannot be read", exposed(edge).title)
+        self.assertEqual(evidence(exposed(None))["To rebuild a drive"], 0.0)
+
+    def test_drives_off_the_list_are_counted_and_knowingly_is_a_note(self) -> None:
+        def house(*, ignores: bool) -> Any:
+            box = Of(id="b", name="B", ignores_list=ignores)
+            refused = [Of(allowed=False, occupant_id="p", drive_bytes=n * TB) for n in (4, 9)]
+            with patch.object(bays, "_refused", lambda _f, **_kind: [(box, refused)]):
+                (found,) = bays._outside_the_list(Of(), "drives off its list", flash=False)  # type: ignore[arg-type]
+            return found
+
+        loud, known = house(ignores=False), house(ignores=True)
+        self.assertEqual(evidence(loud), {"Drives outside its list": 2, "The largest of them": 9 * TB})
+        self.assertEqual((loud.severity, loud.title), ("warn", "B: drives off its list"))
+        self.assertEqual((known.severity, known.title), ("note", "B: drives off its list, knowingly"))
 
     def test_memory_may_be_what_is_recommended(self) -> None:
         def box(memory: int, most: int = 0) -> Any:

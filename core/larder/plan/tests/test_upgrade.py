@@ -107,6 +107,16 @@ class ToTwo(unittest.TestCase):
         self.assertEqual(packed["fps"], 24)
         deep = self.clamped("catalogue/formats", large | {"bits": 32, "sampling": "444"})[0]
         self.assertAlmostEqual(deep["fps"], 100e9 / (1e10 * 12) * 0.99)
+        for sampling, samples in (
+            ("420", 1.5),
+            ("422", 2),
+            ("444", 3),
+            ("4444", 4),
+            ("bayer", 1),
+            ("odd", 4),
+        ):
+            told_ = self.clamped("catalogue/formats", large | {"bits": 64, "sampling": sampling})[0]
+            self.assertAlmostEqual(told_["fps"], 100e9 / (1e10 * samples * 8) * 0.99, msg=sampling)
 
 
 class ToThreeAndFour(unittest.TestCase):

@@ -41,6 +41,7 @@ class Lines(unittest.TestCase):
         words = "2 edit seats play 100 Mb/s"
         just = words + " " * (LONGEST_LINE - len(words))
         self.assertFalse(understand(just, DAY).unknown)
+        self.assertEqual(understand(just, DAY).understood, understand(words, DAY).understood)
         (told,) = understand(just + " ", DAY).unknown
         self.assertIn(f"at most {LONGEST_LINE} are read", told.sentence)
 

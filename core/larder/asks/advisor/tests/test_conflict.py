@@ -46,6 +46,10 @@ class Conflict(unittest.TestCase):
             "(plays less) or the other (46 EUR over).",
         )
 
+    def test_two_are_enough_to_be_named_together(self) -> None:
+        told = self.told({"space": 1.0, "budget": 2.0}, {"space": "1 TB short", "budget": "46 EUR over"})
+        self.assertTrue(told.startswith(f"{capital('space')} and {WORDS['budget']} cannot both hold: "))
+
     def test_only_the_three_nearest_are_asked_and_those_that_miss_nothing_are_no_reason(self) -> None:
         far = {"space": 1.0, "speed": 2.0, "budget": 3.0, "noise": 4.0}
         told = self.told(far, {"noise": "5 dB over", "space": "1 TB short"})
