@@ -148,6 +148,10 @@ class Quick(unittest.TestCase):
         first = next(name for name in found if name.startswith("core:"))
         self.assertEqual(first, "core:larder.laws.tests.test_fill")
 
+    def test_of_a_test_alone_nothing_else_is_tried(self) -> None:
+        found = self.touched("core/larder/laws/tests/test_fill.py")
+        self.assertEqual([name for name in found if ":larder." in name], ["core:larder.laws.tests.test_fill"])
+
     def test_a_change_of_the_page_asks_the_pages_tests_and_no_arithmetic(self) -> None:
         found = self.touched("frontend/src/stages/growth/axes.ts")
         self.assertIn("frontend:frontend", found)
