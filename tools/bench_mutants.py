@@ -18,6 +18,7 @@ import os
 import random
 import select
 import signal
+import subprocess
 import sys
 import tempfile
 import time
@@ -311,8 +312,6 @@ def main(arguments: list[str]) -> int:
 
 def _with_database(cluster: Cluster) -> dict[str, str]:
     """Start it, with a database that is migrated and copied from."""
-    import subprocess
-
     cluster.start()
     environment = cluster.environment() | {
         "DJANGO_SETTINGS_MODULE": "grandlarder.settings.test",
