@@ -25,16 +25,16 @@ const frames = (ms: number) => vi.advanceTimersByTime(ms);
 it("goes to the very place, else to the first field in it", () => {
   field("plan/pools/main/bays");
   field("plan/pools/main");
-  focusSoon("plan/pools/main");
+  focusSoon("plan/pools/main", Infinity);
   frames(20);
   expect(focused()).toBe("plan/pools/main");
-  focusSoon("plan/pools");
+  focusSoon("plan/pools", Infinity);
   frames(20);
   expect(focused()).toBe("plan/pools/main/bays");
 });
 
 it("waits until the place is on the page", () => {
-  focusSoon("plan/seats/a");
+  focusSoon("plan/seats/a", Infinity);
   frames(1_000);
   field("plan/seats/a/count");
   frames(20);
@@ -43,7 +43,7 @@ it("waits until the place is on the page", () => {
 
 it("after half a second goes to what the place stands in", () => {
   field("plan/pools/main/bays");
-  focusSoon("plan/pools/main/price");
+  focusSoon("plan/pools/main/price", Infinity);
   frames(480);
   expect(focused()).toBeUndefined();
   frames(60);
@@ -56,7 +56,7 @@ it("after half a second goes to what the place stands in", () => {
 });
 
 it("gives up after a while", () => {
-  focusSoon("plan/seats/a");
+  focusSoon("plan/seats/a", Infinity);
   frames(10_100);
   field("plan/seats/a");
   frames(500);
