@@ -13,6 +13,7 @@ from django.test.runner import DiscoverRunner
 sys.path.append(str(settings.ROOT / "tools"))  # after everything: it has tests of its own
 from counted import TimedResult, serve
 
+PATIENCE_S = 600.0
 AT_THE_END: list[Callable[[], None]] = []
 """Ends what is kept for all tests of a process, the last one first, before its database goes."""
 
@@ -23,6 +24,13 @@ class TimedRunner(DiscoverRunner):
     def get_resultclass(self) -> type[unittest.TextTestResult]:
         """The result's class, unless a debugger asks for its own."""
         return super().get_resultclass() or TimedResult
+
+    def setup_test_environment(self, **options: Any) -> None:
+        """As usual; a long question takes as long as it takes, for a busy machine is no fault."""
+        super().setup_test_environment(**options)
+        from plans import questions
+
+        questions.EXPLAIN_SECONDS = PATIENCE_S
 
     def teardown_databases(self, old_config: Any, **options: Any) -> None:
         """End what still talks to them, then remove them."""
