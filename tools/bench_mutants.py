@@ -128,17 +128,22 @@ def run_core(module: str) -> None:
 def run_server(module: str) -> None:
     """Run a test module of the server on a database of its own."""
     on_django()
+    _by_django([module], failfast=False)
+
+
+def _by_django(tests: list[str], *, failfast: bool) -> unittest.TestResult:
+    """Run tests by Django's runner on a database that is made for them."""
     import django
 
     django.setup()
     from grandlarder.testing import TimedRunner
 
-    os.environ["LARDER_TEST_DB"] = f"test_{DATABASE}_{os.getpid()}"
-    runner = TimedRunner(verbosity=0, interactive=False)
+    runner = TimedRunner(verbosity=0, interactive=False, failfast=failfast)
     runner.setup_test_environment()
     databases = runner.setup_databases(aliases={"default"}, serialized_aliases=set())
-    runner.run_suite(runner.build_suite([module]))
+    result = runner.run_suite(runner.build_suite(tests))
     runner.teardown_databases(databases)
+    return result
 
 
 def on_django() -> None:
@@ -158,11 +163,10 @@ def within(tests: Sequence[str], seconds: dict[str, float]) -> list[str]:
     return found
 
 
-def core_child(mutant: Mutant | None, tests: Sequence[str]) -> int:
+def core_child(mutant: Mutant, tests: Sequence[str]) -> int:
     """0 where all tests pass, 1 where one fails; runs in a process of its own."""
     try:
-        if mutant is not None:
-            sys.meta_path.insert(0, Planted(mutant))
+        sys.meta_path.insert(0, Planted(mutant))
         for suite in _suites(tests):
             if not unittest.TextTestRunner(sys.stderr, failfast=True).run(suite).wasSuccessful():
                 return 1
@@ -183,22 +187,12 @@ def _suites(tests: Sequence[str]) -> Iterator[unittest.TestSuite]:
         yield unittest.defaultTestLoader.loadTestsFromNames(waiting)
 
 
-def server_child(mutant: Mutant | None, tests: Sequence[str]) -> int:
+def server_child(mutant: Mutant, tests: Sequence[str]) -> int:
     """As :func:`core_child`, on a database of its own."""
     try:
         on_django()
-        if mutant is not None:
-            sys.meta_path.insert(0, Planted(mutant))
-        import django
-
-        django.setup()
-        from grandlarder.testing import TimedRunner
-
-        runner = TimedRunner(verbosity=0, interactive=False, failfast=True)
-        runner.setup_test_environment()
-        databases = runner.setup_databases(aliases={"default"}, serialized_aliases=set())
-        result = runner.run_suite(runner.build_suite(list(tests)))
-        runner.teardown_databases(databases)
+        sys.meta_path.insert(0, Planted(mutant))
+        result = _by_django(list(tests), failfast=True)
     except Exception:  # noqa: BLE001
         return 1
     return int(not result.wasSuccessful())

@@ -8,7 +8,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from django.test import Client, LiveServerTestCase, tag
+from django.test import Client, LiveServerTestCase
 
 from accounts.models import Role
 from grandlarder.api import api
@@ -19,7 +19,6 @@ CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,re
 EXAMPLES = 15 if IS_WHOLE else 3
 
 
-@tag("fuzz")
 class Fuzz(LiveServerTestCase):
     def test_no_request_breaks_the_server_or_its_own_schema(self) -> None:
         house = House()

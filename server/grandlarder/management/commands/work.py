@@ -4,15 +4,12 @@ from __future__ import annotations
 
 import asyncio
 import logging
-import signal
 import time
-from argparse import ArgumentParser
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 from procrastinate.contrib.django import app
 
-from grandlarder.serving import end_with_parent
 from jobs.tasks import QUEUE, STALLED_SECONDS
 
 PAUSE_SECONDS = 2.0
@@ -37,13 +34,7 @@ async def _work() -> None:
 class Command(BaseCommand):
     help = "Work on the queue of long work until told to end."
 
-    def add_arguments(self, parser: ArgumentParser) -> None:
-        parser.add_argument("--parent", type=int, default=0, help="the process that this one ends with")
-
     def handle(self, *args: object, **options: Any) -> None:
-        if options["parent"]:
-            end_with_parent(options["parent"])
-            signal.signal(signal.SIGHUP, signal.SIG_IGN)
         # What the queue's library tells of a lost database are pages; one line says as much.
         for told in ("procrastinate", "psycopg.pool"):
             logging.getLogger(told).setLevel(logging.CRITICAL)
