@@ -17,6 +17,8 @@ from tests.house import House
 
 CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
 EXAMPLES = 15 if IS_WHOLE else 3
+PATIENCE_S = 120
+"""How long an answer may take on a busy machine; how fast it has to be is measured by the bench."""
 
 
 class Fuzz(LiveServerTestCase):
@@ -42,6 +44,7 @@ class Fuzz(LiveServerTestCase):
                 str(Path(sys.executable).with_name("schemathesis")), "run", str(file), "--url", self.live_server_url,
                 "--checks", CHECKS, "--max-examples", str(EXAMPLES), "--phases", "examples,fuzzing", "--seed", "7",
                 "--generation-database", "none", "--no-color", "--exclude-method", "DELETE",
+                "--request-timeout", str(PATIENCE_S),
                 "-H", f"Cookie: {cookies}", "-H", f"X-CSRFToken: {token}",
                 "-H", f"Referer: {self.live_server_url}/",
             ]  # fmt: skip

@@ -68,9 +68,7 @@ class FirstFiveMinutes(BrowserCase):
         expect(self.scale("space", page)).not_to_contain_text("short")
         self.assertLessEqual(somebody.keystrokes, MOST_KEYSTROKES)
         somebody.press("Escape")
-        page.get_by_test_id("status").get_by_text("revision 3 ").or_(
-            page.get_by_test_id("status").get_by_text("revision 2 ")
-        ).wait_for()
+        self.until_saved(2, page)
         brief = Revision.objects.latest("pk").document["plan"]["brief"]
         self.assertEqual([seat["name"] for seat in brief["seats"]], ["Edit", "Colour", "Photo"])
         # What is left open is the price and the copies; it is led to the price, and then to the copies.

@@ -163,6 +163,8 @@ class TakingStock(BrowserCase):
         self.page.get_by_label("Type what lies there").fill("2x 8TB hdd hall")
         self.page.get_by_label("Type what lies there").press("Enter")
         expect(self.page.get_by_role("button", name="8 TB disk 2")).to_be_visible()
+        # What is told above the form comes by an answer of its own, and moves the form down.
+        expect(self.page.get_by_role("cell", name="3 × 20.0 TB")).to_be_visible()
         self.page.get_by_label("Layout there").select_option("raid6")
         self.page.get_by_role("button", name="Make it a plan").click()
         expect(self.page.get_by_role("alert")).to_contain_text("4 drives or more")

@@ -28,7 +28,7 @@ export function Find({
     }),
   );
   const open = useOpen(setPanel);
-  const isCurrent = asked === typed.trim() && !answer.isPlaceholderData;
+  const isCurrent = asked === typed.trim() && !answer.isPending && !answer.isPlaceholderData;
   const hits = typed.trim() && isCurrent ? (answer.data ?? []) : [];
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const found: Found[] = [
