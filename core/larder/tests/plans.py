@@ -14,6 +14,8 @@ from larder.plan.catalogue import Catalogue
 from larder.readers.generic_lists import missing_patch
 from larder.readers.plan_file import bundle_from, read_bundle
 
+from .recorded import finding_lines, hold_recorded
+
 DEMO = Path(__file__).resolve().parents[3] / "demo"
 DEMOS = ("one-box", "tern-and-tide", "halyard-street", "long-shore")
 
@@ -86,17 +88,21 @@ def ids(evaluation: Evaluation) -> set[str]:
 
 
 def raised(case: unittest.TestCase, bundle: Bundle, finding_id: str, key: str = "") -> Finding:
-    """The finding that ``bundle`` has to raise, with evidence and a reason."""
-    found = [f for f in evaluate(bundle).findings if f.id == finding_id and key in ("", f.key)]
+    """The finding that ``bundle`` has to raise, with evidence and a reason; all others are as recorded."""
+    findings = evaluate(bundle).findings
+    found = [f for f in findings if f.id == finding_id and key in ("", f.key)]
     case.assertTrue(found, f"{finding_id} {key} is not raised")
     case.assertTrue(found[0].evidence and found[0].why and found[0].remedy.words)
+    hold_recorded(case, "findings", finding_lines(findings))
     return found[0]
 
 
 def mended(case: unittest.TestCase, bundle: Bundle, finding: Finding) -> Evaluation:
     """The plan judged anew with the finding's one-click remedy; there has to be one."""
     case.assertTrue(finding.remedy.patch, finding.remedy.words)
-    return evaluate(bundle_from(apply_patch(bundle.document(), finding.remedy.patch)))
+    after = evaluate(bundle_from(apply_patch(bundle.document(), finding.remedy.patch)))
+    hold_recorded(case, "findings", finding_lines(after.findings))
+    return after
 
 
 def cleared(case: unittest.TestCase, bundle: Bundle, finding_id: str, key: str = "") -> dict[str, float]:

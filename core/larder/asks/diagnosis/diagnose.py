@@ -72,6 +72,9 @@ def diagnose(bundle: Bundle, seat_id: str, seen: Seen) -> Diagnosis:
     for name in ("frames", "frames_from_local"):
         if name in given and not place.house.need:
             raise Refused(name, given[name], "nothing: this seat plays no footage")
+    for name, value in given.items():
+        if math.isinf(planned[name]):
+            raise Refused(name, value, "nothing: no wire and no drive is in the way of that at this seat")
     logs = [math.log(culprit.prior) + _log_likelihood(culprit, planned, given) for culprit in culprits]
     highest = max(logs)
     weights = [math.exp(log - highest) for log in logs]
@@ -114,7 +117,8 @@ def _compared(
 ) -> Iterator[Compared]:
     explained = culprit.house.readings()
     for name in READINGS:
-        if name in given or not math.isclose(explained[name], planned[name], rel_tol=1e-6):
+        is_told = math.isfinite(planned[name]) and math.isfinite(explained[name])
+        if is_told and (name in given or not math.isclose(explained[name], planned[name], rel_tol=1e-6)):
             yield Compared(
                 reading=name,
                 words=WORDS[name],
@@ -130,7 +134,7 @@ def _next(first: Culprit, second: Culprit, given: dict[Reading, float]) -> tuple
     apart = {
         name: abs(math.log(max(one[name], 1e-9) / max(two[name], 1e-9)))
         for name in READINGS
-        if name not in given and (one[name] > 0 or two[name] > 0)
+        if name not in given and 0 < max(one[name], two[name]) < math.inf
     }
     best = max(apart, key=lambda name: apart[name], default=None)
     if best is None or apart[best] < TELLS_APART:
