@@ -22,7 +22,6 @@ def supply_overloaded(f: Figures) -> Iterator[Found]:
             continue
         together = next((b for b in f.bundle.plan.boxes if b.id == box.id and b.spins_up_together), None)
         carries = box.surge_watts / box.carried_share
-        helps = together is not None and box.surge_watts > box.busy_watts * 1.05
         yield Found(
             at=box.id,
             severity="block" if box.busy_watts > carries else "warn",
@@ -38,7 +37,7 @@ def supply_overloaded(f: Figures) -> Iterator[Found]:
                 words="Let its disks start one after the other",
                 patch=set_fields(f"plan/boxes/{box.id}", spins_up_together=False),
             )
-            if helps and box.busy_watts * 100 < most * carries * 0.9
+            if together is not None and box.busy_watts * 100 < most * carries * 0.9
             else Remedy(
                 words="A box with a larger supply or fewer disks; never open or change a supply yourself.",
                 at=f"plan/boxes/{box.id}/supply_watts",

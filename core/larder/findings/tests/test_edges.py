@@ -206,6 +206,7 @@ class GrowthAndMoney(EdgeCase):
         look = growth.snapshots_hold_more_than_their_reserve
         self.silent(look, held(TB, TB))
         self.silent(look, held(TB / 100 - 1))
+        self.one(look, held(TB / 100))
         found = self.one(look, held(0.1 * TB, 0.05 * TB, 0.95 * TB), Days_until_it_is_free=7)
         self.assertEqual(found.remedy.patch[0].value, 10)
         self.assertTrue(self.one(look, held(0.59 * TB)).remedy.patch)
@@ -413,6 +414,8 @@ class TiersAndBoxes(EdgeCase):
                        house(int(weeks * 7) + 8, "drive")):  # fmt: skip
             self.silent(look, silent)
         self.silent(look, figures({}, {GROWTH: Of(tiers=[])}, bays=Of(boxes=[])))
+        found = self.one(look, house(70, "drive"), Weeks_until_they_are_full=10.0, Free_bays=0)
+        self.assertTrue(found.remedy.patch)
 
     def test_a_rebuild_is_told_in_hours_and_by_the_rule_that_it_breaks(self) -> None:
         def exposed(seconds: float | None) -> Found:

@@ -5,13 +5,14 @@ from types import SimpleNamespace as Of
 from typing import Any
 from unittest.mock import patch
 
-from larder.findings import boxes, brief, caches, copies, tiers, wires
+from larder.findings import boxes, brief, caches, copies, small_files, tiers, wires, wiring
 from larder.findings.finding import Remedy
 from larder.findings.nightly import is_copied_nightly
 from larder.laws.path import BUS_BYTES_PER_S
 from larder.plan.wiring import End
 from larder.stages.copies import COPIES
 from larder.stages.plugs import PLUGS
+from larder.stages.registry import TIERS_STAGE
 
 from .test_edges import EdgeCase, figures
 
@@ -56,6 +57,30 @@ class Wires(unittest.TestCase):
         self.assertEqual(
             (told.words, values(told)), ("Mount it by the link (10.0.1.2)", {"mounts_by": "far mine"})
         )
+
+    def test_copies_that_are_late_on_a_link_are_a_matter_of_wires(self) -> None:
+        late = [Of(asked_bytes_per_s=1e8, part_name="noon", seconds_late=60.0),
+                Of(asked_bytes_per_s=3e8, part_name="night", seconds_late=1800.0)]  # fmt: skip
+        for kind, stage in (("link", None), ("pool", TIERS_STAGE), ("processor", None)):
+            hop = Of(id="h", name="H", kind=kind, late=late, capacity_bytes_per_s=2e8)
+            pressed = Remedy(words=kind)
+            with (
+                patch.object(wiring, "_pool_remedy", lambda *_, r=pressed: r),
+                patch.object(wiring, "_link_remedy", lambda *_, r=pressed: r),
+            ):
+                [found] = wiring.copies_late(figures(wiring=Of(hops=[Of(late=()), hop])))
+            self.assertEqual((found.stage, found.at), (stage, "h"))
+            self.assertEqual(found.title, "H: copies in night end 30 min late")
+            self.assertEqual(found.remedy is pressed, kind != "processor")
+
+
+class SmallFiles(unittest.TestCase):
+    def test_mirrors_are_of_an_even_number_without_the_spares(self) -> None:
+        for drives, spares, there in ((8, 0, True), (7, 1, True), (8, 1, False), (7, 0, False)):
+            pool: Any = Of(id="p", drives_bytes=(1,) * drives, spares=spares)
+            pool.model_copy = lambda update: update
+            with patch.object(small_files, "layout_fields", lambda *_: {"layout": "raid10"}):
+                self.assertEqual(bool(list(small_files._mirrors(pool, None))), there, (drives, spares))
 
 
 class Brief(unittest.TestCase):
