@@ -15,11 +15,13 @@ from pydantic import ValidationError
 
 from larder.base.results import Result
 from larder.base.units import TB
+from larder.laws.deaths import deaths_percent, replaced_price
 from larder.plan.bundle import Bundle
 from larder.plan.caches import Cache
 from larder.plan.catalogue import CatalogueDrive
 from larder.plan.pools import Pool
 from larder.stages.caches import cache_stage
+from larder.stages.costs import MONTHS
 from larder.stages.loads import LOADS
 from larder.stages.need import NEED
 from larder.stages.pool import pool_stage
@@ -30,9 +32,6 @@ from larder.stages.stage import Judged, judge
 from larder.stages.tiers import TIERS, cache_demand, plain
 
 CENT = Decimal("0.01")
-YEARS = 5
-WORN_TIMES = 2.0
-"""A drive that has run for years dies about twice as often as its class says. A stated assumption."""
 FLASH_LAYOUT, DISK_LAYOUT, MOST_FLASH, MOST_DISKS = "raid5", "raid6", 24, 36
 
 
@@ -112,12 +111,9 @@ def _five_years(bundle: Bundle, drive: CatalogueDrive, price: Decimal | None) ->
     if price is None:
         return None
     rules = bundle.house_rules
-    percent = drive.failures_per_year_percent
-    if percent is None:
-        percent = rules.flash_deaths_percent if drive.kind == "ssd" else rules.disk_deaths_percent
-    if drive.condition == "used" or drive.hours_run > rules.drive_hours_max:
-        percent *= WORN_TIMES
-    return price * Decimal(str(1 + percent / 100 * max(YEARS - drive.warranty_years, 0.0)))
+    own = drive.failures_per_year_percent
+    percent = deaths_percent(drive.kind, rules.usual_deaths, own, drive.hours_run)
+    return price * Decimal(str(1 + replaced_price(percent, 1.0, drive.warranty_years, MONTHS)))
 
 
 class BuiltPool(Result):

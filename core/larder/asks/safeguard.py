@@ -71,7 +71,7 @@ def _layouts(bundle: Bundle, pool_id: str) -> Iterator[LayoutOdds]:
     for layout, built, result in in_layouts(bundle, pool_id):
         if result is None:
             continue
-        facts = facts_of(layout, built, result, rules)
+        facts = facts_of(layout, built, result, rules, bundle.catalogue.drive(built.drive_id))
         yield LayoutOdds(
             layout=built.layout,
             words=words_of(layout),
@@ -118,7 +118,8 @@ class PoolLived:
             listed = ", ".join(pool.id for pool in bundle.plan.pools) or "there is none yet"
             raise Refused("pool_id", pool_id, f"the id of a pool ({listed})")
         pool, result = found
-        self.group = facts_of(parse_layout(pool.layout), pool, result, bundle.house_rules).group
+        drive = bundle.catalogue.drive(pool.drive_id)
+        self.group = facts_of(parse_layout(pool.layout), pool, result, bundle.house_rules, drive).group
 
     def part(self, number: int) -> LivedPart:
         """So many groups more, drawn by the seed and the part's number."""

@@ -28,7 +28,7 @@ def swapped_fields(pool: Pool, drive: CatalogueDrive) -> dict[str, object]:
     changes: dict[str, object] = {own: getattr(drive, field) for own, field in _TAKEN_OVER.items()}
     changes |= {"drive_id": drive.id, "mixed_sizes": "", "drive_unit_price": None}
     changes |= {"drive_count": len(pool.drives_bytes), "spare_bytes": None, "parity_bytes": None}
-    return changes | {"are_used": False, "surface_tested": False, "hours_run": 0}
+    return changes | {"are_used": False, "surface_tested": False, "hours_run": 0, "reused_drives": 0}
 
 
 def swap_patch(pool: Pool, drive: CatalogueDrive) -> tuple[Operation, ...]:

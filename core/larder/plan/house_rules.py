@@ -11,6 +11,7 @@ from typing import Annotated
 from pydantic import Field
 
 from larder.base.fields import Number, Share, Value, labelled
+from larder.laws.deaths import UsualDeaths
 
 ENOUGH_RATIO = 1.15
 TIGHT_RATIO = 1.0
@@ -196,6 +197,16 @@ class HouseRules(Value):
     battery_minutes_min: Annotated[
         Number, Field(ge=0, le=1440), labelled("A battery supply holds for", "min", 1)
     ] = 10.0
+
+    @property
+    def usual_deaths(self) -> UsualDeaths:
+        """How many drives die in a year where their class does not say."""
+        return UsualDeaths(
+            self.disk_deaths_percent,
+            self.old_disk_deaths_percent,
+            self.flash_deaths_percent,
+            self.drive_hours_max,
+        )
 
 
 RULE_REASONS: dict[str, str] = {

@@ -22,6 +22,7 @@ from numpy.typing import NDArray
 
 from larder.base.results import Result
 from larder.base.units import DAYS_A_YEAR, TB
+from larder.laws.deaths import deaths_percent, months_paid_for
 from larder.plan.bundle import Bundle
 from larder.plan.house_rules import HouseRules
 from larder.plan.safekeeping import Store
@@ -111,8 +112,10 @@ class Fleet(NamedTuple):
 
     def of_month(self, month: int) -> float:
         """Paid replacements in a month."""
-        is_covered = month <= self.warranty_years * 12
-        return 0.0 if is_covered or month == 0 else self.dying_per_year / 12 * self.unit_price
+        if not month:
+            return 0.0
+        paid = months_paid_for(self.warranty_years, month) > months_paid_for(self.warranty_years, month - 1)
+        return self.dying_per_year / 12 * self.unit_price if paid else 0.0
 
 
 def fleets_of(bundle: Bundle, tiers: TiersResult) -> tuple[Fleet, ...]:
@@ -127,11 +130,8 @@ def fleets_of(bundle: Bundle, tiers: TiersResult) -> tuple[Fleet, ...]:
     found = []
     for drive_id, kind, count, price, hours in held:
         drive = classes.get(drive_id)
-        percent = drive.failures_per_year_percent if drive else None
-        if percent is None:
-            is_old = hours > rules.drive_hours_max
-            disks = rules.old_disk_deaths_percent if is_old else rules.disk_deaths_percent
-            percent = rules.flash_deaths_percent if kind == "ssd" else disks
+        own = drive.failures_per_year_percent if drive else None
+        percent = deaths_percent(kind, rules.usual_deaths, own, hours)
         warranty = drive.warranty_years if drive else 0.0
         found.append(Fleet(count * percent / 100, float(price or 0), warranty))
     return tuple(found)

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from larder.base.results import Result
-from larder.base.units import DAYS_A_YEAR
+from larder.laws.deaths import deaths_percent
 from larder.laws.layout import Family, Layout, parse_layout
 from larder.laws.loss_odds import (
     HOURS_A_YEAR,
@@ -25,6 +25,7 @@ from larder.laws.loss_odds import (
     rate_of_afr,
 )
 from larder.laws.rebuild import latent_odds, unreadable_odds
+from larder.plan.catalogue import CatalogueDrive
 from larder.plan.house_rules import HouseRules
 from larder.plan.pools import Pool
 
@@ -94,10 +95,10 @@ class Facts:
     afr: float
 
 
-def odds_of_pool(pool: Pool, result: PoolResult, rules: HouseRules) -> PoolOdds:
-    """The odds of one pool, and what they come from."""
+def odds_of_pool(pool: Pool, result: PoolResult, rules: HouseRules, drive: CatalogueDrive | None) -> PoolOdds:
+    """The odds of one pool, and what they come from; ``drive`` is the class of its drives."""
     layout = parse_layout(pool.layout)
-    facts = facts_of(layout, pool, result, rules)
+    facts = facts_of(layout, pool, result, rules, drive)
     odds = group_odds(facts)
     by_sheets = group_odds(replace(facts, group=replace(facts.group, fatal_read=facts.sheet_read)))
     hangs_hours = facts.waits_hours + facts.rebuild_hours
@@ -126,8 +127,10 @@ def odds_of_pool(pool: Pool, result: PoolResult, rules: HouseRules) -> PoolOdds:
     )
 
 
-def facts_of(layout: Layout, pool: Pool, result: PoolResult, rules: HouseRules) -> Facts:
-    """Groups of a layout at its final width, and how they fare."""
+def facts_of(
+    layout: Layout, pool: Pool, result: PoolResult, rules: HouseRules, drive: CatalogueDrive | None
+) -> Facts:
+    """Groups of a layout at its final width, and how they fare; ``drive`` is the class of its drives."""
     members = result.final_members
     groups, tolerates = 1, int(min(layout.guaranteed_failures(members), MOST_TOLERATED))
     if layout.family is Family.STRIPED_MIRROR:
@@ -135,10 +138,8 @@ def facts_of(layout: Layout, pool: Pool, result: PoolResult, rules: HouseRules) 
     elif layout.groups > 1:
         groups = layout.groups
     of_group = max(members // groups, tolerates + 1)
-    is_old = pool.hours_run > rules.drive_age_years_max * DAYS_A_YEAR * 24
-    percent = rules.flash_deaths_percent
-    if pool.drive_kind == "hdd":
-        percent = rules.old_disk_deaths_percent if is_old else rules.disk_deaths_percent
+    own = drive.failures_per_year_percent if drive else None
+    percent = deaths_percent(pool.drive_kind, rules.usual_deaths, own, pool.hours_run)
     waits = 0.0
     if not result.spares + result.shared_spares:
         waits = SHELF_HOURS if pool.cold_spares else rules.delivery_days_max * 24.0
@@ -210,8 +211,12 @@ def _sentence(pool: Pool, odds: LossOdds, facts: Facts, *, loses_file: bool) -> 
 
 
 def _judge(judged: Judged) -> tuple[PoolOdds, ...]:
-    pools = zip(judged.bundle.plan.pools, judged.of(TIERS).pools, strict=True)
-    return tuple(odds_of_pool(pool, result, judged.bundle.house_rules) for pool, result in pools)
+    bundle = judged.bundle
+    pools = zip(bundle.plan.pools, judged.of(TIERS).pools, strict=True)
+    return tuple(
+        odds_of_pool(pool, result, bundle.house_rules, bundle.catalogue.drive(pool.drive_id))
+        for pool, result in pools
+    )
 
 
 ODDS: Part[tuple[PoolOdds, ...]] = Part(
@@ -219,7 +224,8 @@ ODDS: Part[tuple[PoolOdds, ...]] = Part(
     _judge,
     reads=(
         "plan/pools",
-        "house_rules/drive_age_years_max",
+        "catalogue/drives",
+        "house_rules/drive_hours_max",
         "house_rules/disk_deaths_percent",
         "house_rules/old_disk_deaths_percent",
         "house_rules/flash_deaths_percent",

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from larder.base.units import DAYS_A_YEAR
+from larder.laws.deaths import replaced_price
 from larder.laws.layout import Family
 from larder.laws.power import EFFICIENCY
 from larder.plan.bundle import Bundle
@@ -198,22 +199,18 @@ class _Drives:
         """So many drives of each class in bays; those that are bought count the ones on the shelf as well."""
         rules = bundle.house_rules
         each: dict[str, list[float]] = {field.name: [] for field in fields(cls)}
-        for drive, price, *_ in options.drives:
+        for option in options.drives:
+            drive, price = option.model, option.price
             idle, active, spin_up = ASSUMED_DRIVE_WATTS[drive.kind]
             if drive.active_watts > 0:
                 idle, active = drive.idle_watts, drive.active_watts
                 spin_up = drive.spin_up_watts or active
-            percent = drive.failures_per_year_percent
-            if percent is None:
-                percent = rules.flash_deaths_percent if drive.kind == "ssd" else rules.disk_deaths_percent
-                if drive.kind == "hdd" and drive.hours_run > rules.drive_hours_max:
-                    percent = rules.old_disk_deaths_percent
-            paid_months = sum(month > drive.warranty_years * 12 for month in range(1, MONTHS + 1))
+            percent = option.deaths_percent(rules)
             level = drive.noise_dba - rules.drive_damping_dba
             delivery = drive.delivery_days
             each["count"].append(1)
             each["price_cents"].append(float(price * 100))
-            each["replaced"].append(percent / 100 / 12 * float(price) * paid_months)
+            each["replaced"].append(replaced_price(percent, float(price), drive.warranty_years, MONTHS))
             each["idle"].append(idle)
             each["active"].append(active)
             each["spinning"].append(max(spin_up, active))

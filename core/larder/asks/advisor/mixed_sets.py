@@ -60,7 +60,8 @@ def _row(
     made = choices.bundle(Design("one pool", (choice,)))
     (pool,) = made.plan.pools
     result = pool_stage(pool, streams, settings_of(made, inside, {})[pool.id])
-    return _told(choice, at, result, odds_of_pool(pool, result, bundle.house_rules).pool_lost)
+    drive = choices.options.drives[choice.drive_at].model
+    return _told(choice, at, result, odds_of_pool(pool, result, bundle.house_rules, drive).pool_lost)
 
 
 def _told(choice: PoolChoice, at: list[int], result: PoolResult, odds: float) -> PoolTable:

@@ -13,11 +13,13 @@ from decimal import Decimal
 from typing import Literal, NamedTuple, TypeVar
 
 from larder.base.units import size_text
+from larder.laws.deaths import deaths_percent
 from larder.laws.layout import LAYOUTS, Family, Layout, parse_layout
 from larder.laws.path import BUS_BYTES_PER_S
 from larder.plan.bundle import Bundle, StockLot
 from larder.plan.catalogue import Catalogue, CatalogueBox, CatalogueDrive, prices_on
 from larder.plan.enclosure import Role, Slot, fits
+from larder.plan.house_rules import HouseRules
 from larder.stock.moving import NVME_BYTES_PER_S, OUTER_BYTES_PER_S
 
 Tier = Literal["work", "archive"]
@@ -65,6 +67,11 @@ class DriveOption(NamedTuple):
     lot: StockLot | None = None
     only_lot: bool = False
     sizes: tuple[int, ...] = ()
+
+    def deaths_percent(self, rules: HouseRules) -> float:
+        """How many of a hundred die in a year."""
+        own = self.model.failures_per_year_percent
+        return deaths_percent(self.model.kind, rules.usual_deaths, own, self.model.hours_run)
 
     @property
     def in_stock(self) -> int:

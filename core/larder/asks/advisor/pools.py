@@ -366,7 +366,7 @@ def lost_odds(table: PoolTable, options: Options, rules: HouseRules) -> Floats:
     """The chance that each pool is lost in a year: what costs a file only is no loss of the pool."""
     if not len(table):
         return np.empty(0)
-    deaths = np.array([_deaths_percent(drive.model, rules) for drive in options.drives])[table.drive_at]
+    deaths = np.array([drive.deaths_percent(rules) for drive in options.drives])[table.drive_at]
     share = rules.rebuild_share_percent / 100
     hours = np.maximum(table.waits_hours + table.alone_hours / share, 1e-3)
     groups = np.empty((len(table), 3), np.int64)
@@ -396,14 +396,6 @@ def distinct_rows(*columns: NDArray[Any]) -> tuple[Index, Index]:
     which = np.empty(len(order), np.int64)
     which[order] = np.cumsum(is_new) - 1
     return order[is_new], which
-
-
-def _deaths_percent(drive: CatalogueDrive, rules: HouseRules) -> float:
-    """How many of a hundred die in a year, by the house's rules."""
-    if drive.kind == "ssd":
-        return rules.flash_deaths_percent
-    is_old = drive.hours_run > rules.drive_age_years_max * DAYS_A_YEAR * 24
-    return rules.old_disk_deaths_percent if is_old else rules.disk_deaths_percent
 
 
 def _chain(members: float, tolerates: float, deaths: float, hours: float, fatal_read: float) -> Group:

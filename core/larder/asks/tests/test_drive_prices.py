@@ -9,6 +9,7 @@ from unittest.mock import patch
 from larder.asks import drive_prices as prices
 from larder.asks.drive_prices import FlashOrDisks, bay_price_of, drive_prices, flash_or_disks
 from larder.base.units import TB
+from larder.laws.deaths import UsualDeaths
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.stages.pool import pool_stage
@@ -18,7 +19,7 @@ from larder.stages.stage import judge
 from larder.stages.tiers import TIERS
 from larder.tests.plans import demo
 
-RULES: Any = Of(house_rules=Of(flash_deaths_percent=1.0, disk_deaths_percent=2.0, drive_hours_max=40_000))
+RULES: Any = Of(house_rules=Of(usual_deaths=UsualDeaths(2.0, 4.0, 1.0, 40_000)))
 
 
 def five_years(**fields: Any) -> Decimal | None:
@@ -35,7 +36,7 @@ class FiveYears(unittest.TestCase):
         for fields, costs in (
             ({}, 110), ({"kind": "ssd"}, 105), ({"failures_per_year_percent": 4.0}, 120),
             ({"warranty_years": 3.0}, 104), ({"warranty_years": 7.0}, 100),
-            ({"condition": "used"}, 120), ({"condition": "taken apart"}, 110),
+            ({"condition": "used"}, 110), ({"failures_per_year_percent": 4.0, "hours_run": 90_000}, 120),
             ({"hours_run": 40_000}, 110), ({"hours_run": 40_001}, 120),
         ):  # fmt: skip
             self.assertEqual(five_years(**fields), costs, fields)
