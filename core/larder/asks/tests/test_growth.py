@@ -125,13 +125,15 @@ class PerTb(unittest.TestCase):
 
     def test_used_and_warranted_ones_stand_on_the_same_line(self) -> None:
         used, warranted = (
-            self.row(priced(condition="used", hours_run=50_000)),
+            self.row(priced(condition="used", hours_run=50_000, failures_per_year_percent=None)),
             self.row(priced(warranty_years=5)),
         )
         self.assertEqual((used.condition, used.hours_run), ("used", 50_000))
         self.assertAlmostEqual(used.surface_test_hours, 16e12 * (1 / 255e6 + 1 / 250e6) / 3600, places=6)
         self.assertEqual(warranted.five_years_per_tb, warranted.per_tb)
-        self.assertGreater(used.five_years_per_tb, self.row(demo("tern-and-tide")).five_years_per_tb)
+        self.assertGreater(
+            used.five_years_per_tb, self.row(priced(failures_per_year_percent=None)).five_years_per_tb
+        )
 
     def test_the_cheapest_per_tb_comes_first_and_what_has_no_price_last(self) -> None:
         rows = drive_prices(judge(demo("tern-and-tide"), PARTS))
