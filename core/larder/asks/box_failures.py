@@ -10,11 +10,11 @@ from collections.abc import Iterator, Sequence
 from typing import Literal
 
 from larder.base.results import Result
+from larder.laws.spares import SHELF_HOURS
 from larder.plan.bays import Box
 from larder.plan.bundle import Plan
 from larder.plan.ports import seats_of
 from larder.plan.wiring import STORAGE, End, Link, Switch
-from larder.stages.holdings import SHELF_HOURS
 from larder.stages.keeping import KEEPING, Keeping
 from larder.stages.pool_setting import boxes_of
 from larder.stages.stage import Judged

@@ -15,14 +15,14 @@ from typing import NamedTuple
 
 from larder.base.errors import Refused
 from larder.base.results import Result
-from larder.base.units import TB
+from larder.base.units import HOURS_A_DAY, TB
 from larder.laws.survival import Held, Left, Loss, known, left_after
 from larder.plan.bundle import Bundle
 from larder.plan.house_rules import HouseRules
 from larder.plan.safekeeping import Copy, Store
 from larder.plan.vocabulary import Worth
 from larder.stages.copies import COPIES, CopiesResult
-from larder.stages.keeping import HOURS_A_DAY, KEEPING, Keeping, Safekept
+from larder.stages.keeping import KEEPING, Keeping, Safekept
 from larder.stages.losses import LossKind
 from larder.stages.odds import ODDS, PoolOdds, odds_text
 from larder.stages.stage import Judged

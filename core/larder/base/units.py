@@ -19,7 +19,7 @@ KIB, MIB, GIB, TIB = 2**10, 2**20, 2**30, 2**40
 KB, MB, GB, TB = 10**3, 10**6, 10**9, 10**12
 MBIT = 125_000
 """Bytes in a million bits; a rate of 1 Mb/s is so many bytes/s."""
-DAYS_A_YEAR, SECONDS_A_DAY = 365.25, 86_400
+DAYS_A_YEAR, HOURS_A_DAY, SECONDS_A_DAY = 365.25, 24.0, 86_400
 LARGEST_BYTES = 10**18
 """1 EB: past this a typed size is a slip of the hand."""
 LARGEST_BYTES_PER_S = 10**13

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 
 from larder.base.patch import Operation, Patch, set_fields
 from larder.laws.layout import Family, parse_layout
+from larder.laws.wear import wear_years
 from larder.plan.catalogue import CatalogueDrive
 from larder.plan.drive_swap import class_for, swap_patch
 from larder.plan.pools import Pool
@@ -216,9 +218,7 @@ def pool_flash_wear(f: Figures) -> Iterator[Found]:
         written = member_written_per_year(
             f.brief, f.tiers, result, f.bundle.house_rules.working_days_per_week
         )
-        if pool.drive_kind != "ssd" or not drive.endurance_bytes or written <= 0:
-            continue
-        years = drive.endurance_bytes / written
+        years = wear_years(drive.endurance_bytes, written) if pool.drive_kind == "ssd" else math.inf
         if years >= years_min:
             continue
         yield _about(

@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from larder.base.patch import Operation, Patch
+from larder.laws.nightly import is_nightly
 from larder.plan.bundle import Bundle
 from larder.plan.new_item import fresh_id
 from larder.plan.pools import Pool
 from larder.plan.safekeeping import Copy, Store
 from larder.stages.copies import COPIES
-from larder.stages.keeping import HOURS_A_DAY
 
 from .finding import Figures
 
@@ -30,7 +30,7 @@ def is_copied_nightly(f: Figures, pool: Pool) -> bool:
     nightly = [
         copy
         for copy in plan.safekeeping.copies
-        if copy.every_hours <= HOURS_A_DAY and copy.id not in missing and plan.pool_of(copy.where) != pool.id
+        if is_nightly(copy.every_hours) and copy.id not in missing and plan.pool_of(copy.where) != pool.id
     ]
     return all(any(each in copy.materials for copy in nightly) for each in living_on(f, pool))
 

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 from larder.base.errors import Refused
 from larder.base.patch import Operation, set_fields
 from larder.base.units import TB, TIB
+from larder.laws.exposure import hangs_by_one_drive
 from larder.laws.layout import Family, parse_layout
 from larder.plan.layout_words import words_of
 from larder.plan.pools import Pool
@@ -135,11 +136,16 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
 def _hangs_by_one_drive(f: Figures, result: PoolResult) -> bool:
     """Whether one failure is tolerated, and its rebuild takes longer or is riskier than the house lets it."""
     rules = f.bundle.house_rules
-    if result.guaranteed_failures != 1 or result.rebuild_seconds is None:
+    if result.rebuild_seconds is None:
         return False
-    return (
-        result.rebuild_seconds > rules.single_parity_rebuild_hours_max * 3600
-        or (result.unreadable_odds or 0.0) * 100 > rules.single_parity_unreadable_percent_max
+    return bool(
+        hangs_by_one_drive(
+            result.guaranteed_failures,
+            result.rebuild_seconds / 3600,
+            result.unreadable_odds or 0.0,
+            rules.single_parity_rebuild_hours_max,
+            rules.single_parity_unreadable_percent_max,
+        )
     )
 
 

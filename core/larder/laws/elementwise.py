@@ -16,6 +16,8 @@ Whole: TypeAlias = Any
 """An int, or an int64 array with an entry a case."""
 Real: TypeAlias = Any
 """A float, or a float64 array with an entry a case."""
+Flag: TypeAlias = Any
+"""A bool, or an array of bools with an entry a case."""
 LARGEST_FACTOR = 2**31
 """Numerators and denominators of :func:`scaled` over arrays: products must stay within 63 bits."""
 

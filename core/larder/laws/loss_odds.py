@@ -20,6 +20,9 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from .elementwise import Whole, least, most
+from .layout import Family, Layout
+
 HOURS_A_YEAR = 8_766.0
 _TERMS = 20
 """Of the series for a step in which on average at most one thing happens: the rest is below 1e-18."""
@@ -56,6 +59,19 @@ class LossOdds:
     def total(self) -> float:
         """Either."""
         return self.disks + self.reads
+
+
+MOST_TOLERATED = 8
+"""Mirrors of more copies than this are as good as this."""
+
+
+def groups_of(layout: Layout, members: Whole) -> tuple[Whole, Whole, Whole]:
+    """(groups, members of each, deaths that each survives) of a layout."""
+    tolerates = least(layout.guaranteed_failures(members), MOST_TOLERATED)
+    groups = layout.groups
+    if layout.family is Family.STRIPED_MIRROR:
+        groups = most(members // layout.copies, 1)
+    return groups, most(members // groups, tolerates + 1), tolerates
 
 
 def rate_of_afr(afr: float) -> float:

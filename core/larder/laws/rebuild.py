@@ -15,7 +15,7 @@ from larder.base.units import TB
 
 from .device import DriveKind
 from .drive_set import DriveSet
-from .elementwise import Real, Whole, is_many, pick
+from .elementwise import Real, Whole, is_many, least, pick
 from .layout import Family, Layout
 
 RECORD_BYTES = 1_048_576
@@ -110,6 +110,27 @@ def latent_odds(read_bytes: Real, per_tb_year: float, scrub_years: float) -> Rea
     """
     expm1 = np.expm1 if is_many(read_bytes) else math.expm1
     return -expm1(-per_tb_year * read_bytes / TB * scrub_years / 2)
+
+
+def last_read_bytes(
+    layout: Layout, member_bytes: Real, of_group: Whole, tolerates: Whole, fill: float
+) -> Real:
+    """Bytes that are read when a group of which as many are dead as may be is rebuilt.
+
+    A mirror reads one copy, parity all that is left of the group; ``fill`` (0 to 1) is what is allocated.
+    """
+    is_mirror = layout.family in (Family.MIRROR, Family.STRIPED_MIRROR)
+    survivors = 1 if is_mirror else of_group - tolerates
+    return member_bytes * allocated_share(layout, fill) * survivors
+
+
+def fatal_read_odds(read_bytes: Real, per_bit: float, per_tb_year: float, scrub_years: float) -> Real:
+    """Chance that a rebuild that reads so much meets a sector that cannot be read, 0 to 1.
+
+    By what goes bad unseen between two scrubs, never more than by data sheets.
+    """
+    whole = read_bytes.astype(np.int64) if is_many(read_bytes) else int(read_bytes)
+    return least(latent_odds(read_bytes, per_tb_year, scrub_years), unreadable_odds(whole, per_bit))
 
 
 def allocated_share(layout: Layout, fill: float) -> float:

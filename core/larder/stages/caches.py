@@ -13,6 +13,7 @@ from larder.laws.burst import write_burst
 from larder.laws.lru import HitCurve, hit_curve
 from larder.laws.path import PCIE_GENERATIONS
 from larder.laws.throughput import Range
+from larder.laws.wear import wear_years
 from larder.laws.write_back import Spell, over_the_days
 from larder.plan.caches import Cache, CacheMode
 from larder.plan.enclosure import lanes_for
@@ -355,4 +356,5 @@ def _wear_terms(cache: Cache, hit: float, demand: CacheDemand) -> WearTerms | No
 def _wear_years(terms: WearTerms) -> float:
     """Years until the drives have written what they are rated for: misses fill it, writes pass."""
     a_day = (terms.misses_bytes_per_day + terms.written_bytes_per_day) * terms.copies
-    return terms.endurance_bytes / (a_day * terms.days_a_year)
+    years: float = wear_years(terms.endurance_bytes, a_day * terms.days_a_year)
+    return years

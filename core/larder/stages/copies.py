@@ -14,7 +14,7 @@ from typing import Literal
 from larder.base.memo import remembered
 from larder.base.patch import Operation
 from larder.base.results import Result
-from larder.base.units import TB
+from larder.base.units import HOURS_A_DAY, TB
 from larder.laws.survival import gravest, known
 from larder.plan.copy_rules import COPY_RULES, numbers_of, rule_patch
 from larder.plan.limits import Tolerance
@@ -23,7 +23,7 @@ from larder.plan.timetable import MINUTES_A_DAY
 from larder.plan.vocabulary import Worth
 
 from .holdings import Holding
-from .keeping import HOURS_A_DAY, KEEPING, RULE_READS, Keeping, Safekept, copy_rate, ends_of
+from .keeping import KEEPING, RULE_READS, Keeping, Safekept, copy_rate, ends_of
 from .losses import LOSS_KINDS, LossKind
 from .stage import Judged, Part
 

@@ -15,6 +15,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 
 from larder.base.results import Result
+from larder.laws.delivery import lead_days, order_by
 from larder.laws.forecast import EIGHT_IN_TEN, first_day
 from larder.plan.bundle import Bundle
 from larder.plan.growth import Sale
@@ -134,7 +135,8 @@ def lead_days_of(pools: Sequence[Pool], bundle: Bundle) -> int:
     rules = bundle.house_rules
     classes = {drive.id: drive.delivery_days for drive in bundle.catalogue.drives}
     days = [classes.get(pool.drive_id) for pool in pools]
-    return rules.order_days + max((rules.delivery_days_max if d is None else d for d in days), default=0)
+    leads = (lead_days(rules.order_days, each, rules.delivery_days_max) for each in days)
+    return max(leads, default=rules.order_days)
 
 
 def ready_in_days(bundle: Bundle) -> int:
@@ -152,7 +154,7 @@ def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowt
     fill = fill_of(course, plannable)
     steps, capacity = _steps(bundle, course, pools, plannable, lead)
     grown = fill_of(course, capacity) if capacity > plannable else fill
-    order_by = None if math.isinf(fill.early) else _day(as_of, fill.early - lead)
+    last_day = order_by(as_of, fill.early, lead)
     level, sigma = course.level.mean, course.level.sigma * EIGHT_IN_TEN
     jumps = set(course.left_out)
     told = TierGrowth(
@@ -164,10 +166,10 @@ def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowt
         full_on=_day(as_of, fill.middle),
         full_late_on=_day(as_of, fill.late),
         grown_full_on=_day(as_of, grown.middle),
-        order_by=order_by,
+        order_by=last_day,
         lead_days=lead,
-        is_late=order_by is not None and order_by < as_of,
-        sale=_sale_before(plan.growth.sales, as_of, order_by),
+        is_late=last_day is not None and last_day < as_of,
+        sale=_sale_before(plan.growth.sales, as_of, last_day),
         drawn_until=as_of + timedelta(days=int(course.days[-1])),
         follows=course.follows,
         level=level,
@@ -213,12 +215,13 @@ def _steps(
             continue
         grown = grown_by(now[step.pool_id], step)
         now[step.pool_id] = grown.pool
-        delivery = lead if step.delivery_days is None else bundle.house_rules.order_days + step.delivery_days
+        rules = bundle.house_rules
+        delivery = lead_days(rules.order_days, step.delivery_days, lead - rules.order_days)
         early = fill_of(course, capacity).early
-        order_by = _day(as_of, early - delivery)
-        is_late = order_by is not None and order_by < as_of
+        last_day = order_by(as_of, early, delivery)
+        is_late = last_day is not None and last_day < as_of
         in_use = as_of + timedelta(days=delivery) if is_late else _day(as_of, early)
-        sale = _sale_before(sales, as_of, order_by)
+        sale = _sale_before(sales, as_of, last_day)
         off = next((s.off_percent for s in sales if s.name == sale), 0.0)
         found.append(
             StepResult(
@@ -227,7 +230,7 @@ def _steps(
                 pool_id=step.pool_id,
                 adds_bytes=grown.adds_bytes,
                 price=step.price,
-                order_by=None if grown.why_not else order_by,
+                order_by=None if grown.why_not else last_day,
                 in_use_on=None if grown.why_not else in_use,
                 is_late=is_late and not grown.why_not,
                 why_not=grown.why_not,

@@ -12,6 +12,7 @@ from decimal import Decimal
 
 from larder.laws.layout import Family, parse_layout
 from larder.laws.path import FILE_PROTOCOL_EFFICIENCY, ethernet_link_bytes_per_s
+from larder.laws.spares import SHELF_HOURS, waits_hours
 from larder.plan.bundle import Bundle, Plan
 from larder.plan.house_rules import HouseRules
 from larder.plan.material import Where
@@ -33,8 +34,6 @@ READS_BYTES_PER_S: Mapping[StoreKind, float] = {
     "a service": float("inf"),
 }
 """What is read from and written to a store of which nothing is said, bytes/s; stated assumptions."""
-SHELF_HOURS = 12.0
-"""Until somebody has put a spare from the shelf into its place. A stated assumption."""
 THE_HOUSE = ""
 OFF_SITE = "off site"
 """The building of a service, which no fire here reaches."""
@@ -165,8 +164,9 @@ class Bodies:
         family = parse_layout(pool.layout).family
         locked = {f"the key of {v.name}" for v in volumes if v.is_encrypted and not v.key_holder.strip()}
         rules = self._bundle.house_rules
-        delivery = rules.delivery_days_max * 24.0
-        again = SHELF_HOURS if pool.cold_spares or result.spares + result.shared_spares else delivery
+        # A pool that is lost is made anew by hand: a hot spare is as good as one on the shelf then.
+        spares = pool.cold_spares + result.spares + result.shared_spares
+        again = waits_hours(0, spares, rules.delivery_days_max)
         is_spared = homes and all(by_id[box_id].has_spare_box for box_id in homes)
         box_again = SHELF_HOURS if is_spared else rules.box_delivery_days_max * 24.0
         return Body(

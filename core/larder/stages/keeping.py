@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from larder.base.memo import remembered
+from larder.base.units import HOURS_A_DAY
 from larder.laws.survival import Held, Left, Loss, worst
 from larder.plan.bundle import Bundle
 from larder.plan.copy_rules import RULE_FIELDS, numbers_of
@@ -25,7 +26,6 @@ from .tiers import POOLS_ALONE
 KEPT_BYTES = 4_000_000
 ROLL_BACK_HOURS = 1 / 60
 """To go back to a snapshot. A stated assumption."""
-HOURS_A_DAY = 24.0
 APART = "each their own, administrator apart"
 
 

@@ -19,25 +19,24 @@ from larder.laws.loss_odds import (
     HOURS_A_YEAR,
     Group,
     LossOdds,
+    groups_of,
     loss_odds,
     mean_hours_to_loss,
     of_many,
     rate_of_afr,
 )
-from larder.laws.rebuild import latent_odds, unreadable_odds
+from larder.laws.rebuild import fatal_read_odds, last_read_bytes, unreadable_odds
+from larder.laws.spares import waits_hours
 from larder.plan.catalogue import CatalogueDrive
 from larder.plan.house_rules import HouseRules
 from larder.plan.pools import Pool
 
-from .holdings import SHELF_HOURS
 from .pool import PoolResult
 from .stage import Judged, Part
 from .tiers import TIERS
 
 SMALLEST_ODDS = 1e-9
 """Below this other causes dominate, and the model's independence is not believed."""
-MOST_TOLERATED = 8
-"""Mirrors of more copies than this are as good as this."""
 
 
 class OddsOf(Result):
@@ -131,26 +130,17 @@ def facts_of(
     layout: Layout, pool: Pool, result: PoolResult, rules: HouseRules, drive: CatalogueDrive | None
 ) -> Facts:
     """Groups of a layout at its final width, and how they fare; ``drive`` is the class of its drives."""
-    members = result.final_members
-    groups, tolerates = 1, int(min(layout.guaranteed_failures(members), MOST_TOLERATED))
-    if layout.family is Family.STRIPED_MIRROR:
-        groups = max(members // layout.copies, 1)
-    elif layout.groups > 1:
-        groups = layout.groups
-    of_group = max(members // groups, tolerates + 1)
+    groups, of_group, tolerates = (int(each) for each in groups_of(layout, result.final_members))
     own = drive.failures_per_year_percent if drive else None
     percent = deaths_percent(pool.drive_kind, rules.usual_deaths, own, pool.hours_run)
-    waits = 0.0
-    if not result.spares + result.shared_spares:
-        waits = SHELF_HOURS if pool.cold_spares else rules.delivery_days_max * 24.0
+    waits = waits_hours(result.spares + result.shared_spares, pool.cold_spares, rules.delivery_days_max)
     rebuild = (result.rebuild_seconds or 0.0) / 3600
     terms = result.rebuild_terms
     latent = sheet = 0.0
     if terms is not None and tolerates:
-        is_mirror = layout.family in (Family.MIRROR, Family.STRIPED_MIRROR)
-        read = terms.member_bytes * terms.allocated_share * (1 if is_mirror else of_group - tolerates)
+        read = last_read_bytes(layout, terms.member_bytes, of_group, tolerates, terms.allocated_share)
         sheet = float(unreadable_odds(int(read), terms.unreadable_per_bit))
-        latent = min(latent_odds(read, terms.latent_per_tb_year, terms.scrub_years), sheet)
+        latent = fatal_read_odds(read, terms.unreadable_per_bit, terms.latent_per_tb_year, terms.scrub_years)
     group = Group(
         members=of_group,
         tolerates=tolerates,

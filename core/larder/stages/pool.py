@@ -18,7 +18,7 @@ from larder.laws.processor import PARITY_CORE_S_PER_GB
 from larder.laws.rebuild import (
     UNREADABLE_PER_BIT,
     allocated_share,
-    latent_odds,
+    fatal_read_odds,
     mean_over_surface,
     rebuild_read_bytes,
     rebuilt_bytes,
@@ -284,7 +284,7 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         rebuild_high_seconds=_rebuild_high_seconds(layout, alone, setting, rebuild),
         rebuild_terms=rebuild,
         unreadable_costs=unreadable_costs(layout),
-        unreadable_odds=_latent(figures, setting),
+        unreadable_odds=_latent(figures, setting, drive),
         unreadable_sheet_odds=figures.unreadable_odds,
         cache=None,
         waterfall=tuple(WaterfallStep(step=s.step, bytes=s.bytes) for s in capacity.waterfall),
@@ -371,12 +371,14 @@ def _rebuild_high_seconds(
     return scattered / setting.rebuild_share if scattered > alone else None
 
 
-def _latent(figures: PoolFigures, setting: PoolSetting) -> float | None:
+def _latent(figures: PoolFigures, setting: PoolSetting, drive: Drive) -> float | None:
     """By the scrub model, and never more than data sheets say."""
-    read, sheet = figures.rebuild_read_bytes, figures.unreadable_odds
-    if read is None or sheet is None:
+    read = figures.rebuild_read_bytes
+    if read is None:
         return None
-    return float(min(latent_odds(read, setting.latent_per_tb_year, setting.scrub_years), sheet))
+    return float(
+        fatal_read_odds(read, drive.unreadable_per_bit, setting.latent_per_tb_year, setting.scrub_years)
+    )
 
 
 class _Speed:

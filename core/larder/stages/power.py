@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from larder.base.results import Result
-from larder.base.units import DAYS_A_YEAR
+from larder.base.units import DAYS_A_YEAR, HOURS_A_DAY
 from larder.laws.device import DriveKind
 from larder.laws.power import (
     battery_minutes,
@@ -41,7 +41,7 @@ SPIN_UP_SECONDS = 12.0
 """From standing still to the first byte, as data sheets have it."""
 RATED_STARTS = 50_000
 """Starts that a disk is rated for."""
-DAYS_A_WEEK, HOURS_A_DAY = 7, 24
+DAYS_A_WEEK = 7
 USUAL_SPIN_DOWN_MINUTES = 30.0
 
 

@@ -13,10 +13,9 @@ from typing import NamedTuple
 
 import numpy as np
 
-from larder.base.units import DAYS_A_YEAR
+from larder.base.units import DAYS_A_YEAR, HOURS_A_DAY
 from larder.laws.front import Halves, Measures, Wanted, cheapest_pair, front_of_pairs, joined
 from larder.stages.costs import YEARS
-from larder.stages.power import HOURS_A_DAY
 
 from .field import Field, Floats, Index, Mask, Spot
 from .ground import Terms

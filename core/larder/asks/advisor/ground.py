@@ -14,6 +14,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 from larder.judge.evaluation import FIGURES
+from larder.laws.nightly import is_nightly
 from larder.plan.bundle import Plan
 from larder.plan.caches import Cache
 from larder.stages.brief import BRIEF
@@ -21,7 +22,6 @@ from larder.stages.caches import CacheDemand, PartDemand, flash_read_bytes_per_s
 from larder.stages.copies import COPIES
 from larder.stages.costs import COSTS
 from larder.stages.drive_duty import traffic_per_day
-from larder.stages.keeping import HOURS_A_DAY
 from larder.stages.loads import LOADS, SEATS_INSIDE, STREAMS
 from larder.stages.memory import memory_of
 from larder.stages.money import MONEY
@@ -118,7 +118,7 @@ def _terms(judged: Judged, tiers: tuple[Tier, ...]) -> Terms:
 
 def _is_nightly(plan: Plan, missing: set[str]) -> bool:
     """Whether every class of material that lives on pools has a copy beside them every night."""
-    nightly = [c for c in plan.safekeeping.copies if c.every_hours <= HOURS_A_DAY and c.id not in missing]
+    nightly = [c for c in plan.safekeeping.copies if is_nightly(c.every_hours) and c.id not in missing]
     return all(
         any(material.id in copy.materials for copy in nightly)
         for material in plan.safekeeping.materials

@@ -14,10 +14,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from larder.base.units import DAYS_A_YEAR
+from larder.base.units import DAYS_A_YEAR, HOURS_A_DAY
 from larder.laws.deaths import replaced_price
+from larder.laws.delivery import lead_days
+from larder.laws.exposure import hangs_by_one_drive
 from larder.laws.layout import Family
 from larder.laws.power import EFFICIENCY
+from larder.laws.wear import wear_years
 from larder.plan.bundle import Bundle
 from larder.plan.caches import Cache
 from larder.plan.catalogue import CatalogueBox
@@ -27,7 +30,6 @@ from larder.stages.power import (
     ASSUMED_DRIVE_WATTS,
     ASSUMED_EXPANSION_WATTS,
     DAYS_A_WEEK,
-    HOURS_A_DAY,
     hours_at_work_a_week,
 )
 from larder.stages.upkeep import HOURS_A_BOX, HOURS_A_CACHE, HOURS_A_POOL
@@ -165,8 +167,7 @@ def _flash_years(ground: Ground, tier: Tier, pool: PoolTable) -> Floats:
     rated = np.array([float(d.model.endurance_bytes) if d.model.kind == "ssd" else 0.0 for d in drives])
     endurance = rated[pool.drive_at]
     written = ground.written_per_year(tier) * pool.written_per_byte / pool.members
-    asked = (endurance > 0) & (written > 0)
-    years: Floats = np.divide(endurance, written, out=np.full(len(pool), np.inf), where=asked)
+    years: Floats = np.broadcast_to(wear_years(endurance, written), (len(pool),))
     return years
 
 
@@ -174,9 +175,13 @@ def _hangs(pool: PoolTable, bundle: Bundle) -> NDArray[np.bool_]:
     """Which pools hang by one drive for longer, or likelier to fail, than the house lets them."""
     rules = bundle.house_rules
     hours = pool.alone_hours / (rules.rebuild_share_percent / 100)
-    is_long = hours > rules.single_parity_rebuild_hours_max
-    is_risky = pool.unreadable * 100 > rules.single_parity_unreadable_percent_max
-    found: NDArray[np.bool_] = (pool.survives == 1) & (is_long | is_risky)
+    found: NDArray[np.bool_] = hangs_by_one_drive(
+        pool.survives,
+        hours,
+        pool.unreadable,
+        rules.single_parity_rebuild_hours_max,
+        rules.single_parity_unreadable_percent_max,
+    )
     return found
 
 
@@ -207,7 +212,6 @@ class _Drives:
                 spin_up = drive.spin_up_watts or active
             percent = option.deaths_percent(rules)
             level = drive.noise_dba - rules.drive_damping_dba
-            delivery = drive.delivery_days
             each["count"].append(1)
             each["price_cents"].append(float(price * 100))
             each["replaced"].append(replaced_price(percent, float(price), drive.warranty_years, MONTHS))
@@ -217,7 +221,7 @@ class _Drives:
             each["one_spinning"].append(max(spin_up, active) - active)
             each["noise"].append(10 ** (level / 10) if level > 0 else 0.0)
             each["lead_days"].append(
-                rules.order_days + (rules.delivery_days_max if delivery is None else delivery)
+                lead_days(rules.order_days, drive.delivery_days, rules.delivery_days_max)
             )
         of = {name: np.array(values)[drive_at] for name, values in each.items()}
         return cls(

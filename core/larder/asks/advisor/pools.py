@@ -20,23 +20,22 @@ from larder.laws.capacity import default_filesystem
 from larder.laws.drive_set import alike
 from larder.laws.elementwise import least
 from larder.laws.layout import Family, Layout
-from larder.laws.loss_odds import HOURS_A_YEAR, Group, loss_odds_of_groups, rate_of_afr
+from larder.laws.loss_odds import HOURS_A_YEAR, Group, groups_of, loss_odds_of_groups, rate_of_afr
 from larder.laws.pool import Drive, Keeping, PoolFigures, hop_figures, pool_figures
 from larder.laws.processor import PARITY_CORE_S_PER_GB, CoreSeconds, core_seconds_per_gb, cores_left
 from larder.laws.rebuild import (
     LATENT_TIMES,
     UNREADABLE_PER_BIT,
     allocated_share,
-    latent_odds,
+    fatal_read_odds,
+    last_read_bytes,
     rebuild_read_bytes,
     rebuilt_bytes,
-    unreadable_odds,
 )
+from larder.laws.spares import waits_hours
 from larder.plan.catalogue import CatalogueDrive
 from larder.plan.enclosure import bus_bytes_per_s
 from larder.plan.house_rules import HouseRules
-from larder.stages.holdings import SHELF_HOURS
-from larder.stages.odds import MOST_TOLERATED
 
 from .options import MOST_MEMBERS, SPARES, Options, Place, is_sound, widths
 
@@ -252,7 +251,7 @@ class _Builder:
             return None
         at, hot, cold = np.array(pairs, np.int64).T
         columns = self.columns(drive_at, layout_at, slot, behind.bus_bytes_per_s, behind.cores)
-        waits = np.where(hot > 0, 0.0, np.where(cold > 0, SHELF_HOURS, self.rules.delivery_days_max * 24.0))
+        waits = waits_hours(hot, cold, self.rules.delivery_days_max)
         shared = {
             "place_at": np.full(len(at), place_at),
             "drive_at": np.full(len(at), drive_at),
@@ -335,31 +334,20 @@ class _Builder:
     def _fatal_read(self, layout: Layout, drive: CatalogueDrive, members: Index, keeping: Keeping) -> Any:
         """The chance that the last rebuild of a group meets a sector that it cannot read."""
         _, of_group, tolerates = groups_of(layout, members)
-        is_mirror = layout.family in (Family.MIRROR, Family.STRIPED_MIRROR)
-        survivors = 1 if is_mirror else of_group - tolerates
-        read = drive.size_bytes * allocated_share(layout, keeping.fill) * survivors
-        return np.where(tolerates > 0, self._unreadable(drive, np.floor(read), read), 0.0)
+        read = last_read_bytes(layout, float(drive.size_bytes), of_group, tolerates, keeping.fill)
+        odds = self._unreadable(drive, np.broadcast_to(read, members.shape))
+        return np.where(tolerates > 0, odds, 0.0)
 
-    def _unreadable(self, drive: CatalogueDrive, read: Any, exactly: Any = None) -> Any:
-        """The chance of a sector that cannot be read, by what goes bad unseen, never more than by sheets."""
+    def _unreadable(self, drive: CatalogueDrive, read: Any) -> Any:
+        """The chance of a sector that cannot be read; 0 where nothing is rebuilt."""
         if read is None:
             return 0.0
-        latent = latent_odds(
-            read if exactly is None else exactly,
+        return fatal_read_odds(
+            read,
+            law_drive(drive).unreadable_per_bit,
             self.rules.latent_per_tb_year * LATENT_TIMES[drive.kind],
             self.rules.scrub_every_days / DAYS_A_YEAR,
         )
-        return least(latent, unreadable_odds(read, law_drive(drive).unreadable_per_bit))
-
-
-def groups_of(layout: Layout, members: Index) -> tuple[Index, Index, Index]:
-    """(groups, members of each, deaths that each survives) of a layout."""
-    tolerates = np.minimum(layout.guaranteed_failures(members), MOST_TOLERATED)
-    tolerates = np.broadcast_to(np.asarray(tolerates, np.int64), members.shape)
-    groups = np.full(len(members), layout.groups, np.int64)
-    if layout.family is Family.STRIPED_MIRROR:
-        groups = np.maximum(members // layout.copies, 1)
-    return groups, np.maximum(members // groups, tolerates + 1), tolerates
 
 
 def lost_odds(table: PoolTable, options: Options, rules: HouseRules) -> Floats:
@@ -372,7 +360,8 @@ def lost_odds(table: PoolTable, options: Options, rules: HouseRules) -> Floats:
     groups = np.empty((len(table), 3), np.int64)
     for layout_at in np.unique(table.layout_at):
         at = np.flatnonzero(table.layout_at == layout_at)
-        groups[at] = np.stack(groups_of(options.layouts[layout_at], table.members[at]), axis=1)
+        of_layout = groups_of(options.layouts[layout_at], table.members[at])
+        groups[at] = np.stack(np.broadcast_arrays(*of_layout), axis=1)
     columns = (groups[:, 1], groups[:, 2], deaths, hours, table.fatal_read)
     first, which = distinct_rows(*columns)
     chains = zip(*(column[first].tolist() for column in columns), strict=True)

@@ -8,10 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from larder.laws.nightly import is_nightly
 from larder.plan.safekeeping import Copy
 from larder.plan.timetable import DayJob, Timetable
 from larder.stages.copies import COPIES, CopyRun
-from larder.stages.keeping import HOURS_A_DAY, KEEPING, Keeping, ends_of
+from larder.stages.keeping import KEEPING, Keeping, ends_of
 from larder.stages.stage import Judged
 
 
@@ -24,7 +25,7 @@ def with_nightly_copies(judged: Judged) -> Timetable:
     jobs = [
         job
         for copy in judged.bundle.plan.safekeeping.copies
-        if not copy.runs_all_the_time and copy.every_hours <= HOURS_A_DAY
+        if not copy.runs_all_the_time and is_nightly(copy.every_hours)
         for job in _jobs(judged, copy, runs[copy.id], keeping)
         if job.pool_id not in listed
     ]
