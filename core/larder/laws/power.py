@@ -9,6 +9,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from itertools import pairwise
+from typing import NamedTuple
+
+from larder.base.units import DAYS_A_YEAR, HOURS_A_DAY
+
+from .device import DriveKind
+from .elementwise import Real
 
 BTU_PER_H_A_WATT = 3.412
 AIR_WATTS_PER_DEGREE_AND_M3_PER_H = 1.2 * 1005 / 3600
@@ -19,6 +25,45 @@ EFFICIENCY: tuple[tuple[float, float], ...] = (
 """(load of its rating, efficiency) of a common good supply; straight lines between. A stated assumption."""
 BATTERY_EFFICIENCY = 0.88
 """From the battery through the inverter to the outlets. A stated assumption."""
+
+ASSUMED_DRIVE_WATTS: dict[DriveKind, tuple[float, float, float]] = {
+    "hdd": (5.0, 7.5, 24.0),
+    "ssd": (1.0, 7.0, 7.0),
+}
+"""(idle, at work, spinning up) of a drive whose class does not say. A stated assumption."""
+
+
+class DriveWatts(NamedTuple):
+    """What a drive draws, W; ``spinning_up`` is never less than at work."""
+
+    idle: float
+    at_work: float
+    spinning_up: float
+
+
+def drive_watts(kind: DriveKind, idle: float, at_work: float, spinning_up: float) -> DriveWatts:
+    """By its class where that says what it draws at work, else by its kind; 0 W is not said."""
+    if at_work <= 0:
+        idle, at_work, spinning_up = ASSUMED_DRIVE_WATTS[kind]
+    return DriveWatts(idle, at_work, max(spinning_up, at_work))
+
+
+def surge_watts(board: Real, at_work: Real, spinning_up: Real, one_more: Real, *, together: bool) -> Real:
+    """What a box draws at most when it starts: all drives at once, or one by one beside the others at work.
+
+    ``at_work`` and ``spinning_up`` are those of all drives, ``one_more`` what one that starts draws more.
+    """
+    return board + (spinning_up if together else at_work + one_more)
+
+
+def kwh_per_year(mean_watts: Real) -> Real:
+    """The energy of a year."""
+    return mean_watts * HOURS_A_DAY * DAYS_A_YEAR / 1000
+
+
+def power_price_per_year(mean_watts: Real, kwh_price: float) -> Real:
+    """What a year of it costs, in the price's currency."""
+    return kwh_per_year(mean_watts) * kwh_price
 
 
 def efficiency(load: float) -> float:

@@ -16,9 +16,13 @@ from larder.laws.device import DriveKind
 from larder.laws.power import (
     battery_minutes,
     degrees_above,
+    drive_watts,
     efficiency,
     heat_btu_per_h,
+    kwh_per_year,
     noise_sum_dba,
+    power_price_per_year,
+    surge_watts,
     wall_watts,
 )
 from larder.plan.bays import Box
@@ -29,11 +33,6 @@ from larder.plan.day_parts import WHOLE_DAY
 from .pool_setting import SETTINGS, PoolSetting
 from .stage import Part
 
-ASSUMED_DRIVE_WATTS: dict[DriveKind, tuple[float, float, float]] = {
-    "hdd": (5.0, 7.5, 24.0),
-    "ssd": (1.0, 7.0, 7.0),
-}
-"""(idle, at work, spinning up) of a drive whose class does not say. A stated assumption."""
 ASSUMED_BOARD_WATTS = {"": 20.0, "small": 12.0, "middle": 35.0, "large": 90.0}
 """Board, memory and fans by class of processor. A stated assumption."""
 ASSUMED_EXPANSION_WATTS, ASSUMED_SWITCH_WATTS = 12.0, 20.0
@@ -123,17 +122,14 @@ class _Drives:
     is_assumed: bool = False
 
     def add(self, count: int, kind: DriveKind, drive: CatalogueDrive | None) -> None:
-        idle, active, spin_up = ASSUMED_DRIVE_WATTS[kind]
-        is_said = drive is not None and drive.active_watts > 0
-        if is_said and drive is not None:
-            idle, active = drive.idle_watts, drive.active_watts
-            spin_up = drive.spin_up_watts or active
+        said = (drive.idle_watts, drive.active_watts, drive.spin_up_watts) if drive else (0.0, 0.0, 0.0)
+        watts = drive_watts(kind, *said)
         self.count += count
-        self.idle += count * idle
-        self.active += count * active
-        self.spin_up += count * max(spin_up, active)
-        self.one_spin_up = max(self.one_spin_up, max(spin_up, active) - active)
-        self.is_assumed |= not is_said
+        self.idle += count * watts.idle
+        self.active += count * watts.at_work
+        self.spin_up += count * watts.spinning_up
+        self.one_spin_up = max(self.one_spin_up, watts.spinning_up - watts.at_work)
+        self.is_assumed |= said[1] <= 0
         if drive is not None:
             self.noises += [drive.noise_dba] * count
             self.mass_kg += count * drive.mass_g / 1000
@@ -170,9 +166,8 @@ def _box_power(box: Box | None, drives: _Drives, damping_dba: float) -> BoxPower
                 else ASSUMED_BOARD_WATTS[box.processor]
             )
     idle, busy = board + drives.idle, board + drives.active
-    surge = board + (
-        drives.spin_up if box is None or box.spins_up_together else drives.active + drives.one_spin_up
-    )
+    together = box is None or box.spins_up_together
+    surge = surge_watts(board, drives.active, drives.spin_up, drives.one_spin_up, together=together)
     supply = float(box.supply_watts) if box else 0.0
     supplies = box.supplies if box else 1
     carries = supply * max(supplies - 1, 1)
@@ -220,7 +215,6 @@ def power_of(bundle: Bundle, settings: dict[str, PoolSetting]) -> PowerResult:
     mean = busy * at_work + idle * (1 - at_work)
     if spin_down is not None and spin_down.is_planned:
         mean -= spin_down.saved_watts
-    kwh = mean * HOURS_A_DAY * DAYS_A_YEAR / 1000
     noises = [box.noise_dba for box in here] + [switch.noise_dba for switch in plan.wiring.switches]
     carried = sum(battery.watts_max for battery in plan.mains.batteries)
     return PowerResult(
@@ -230,8 +224,8 @@ def power_of(bundle: Bundle, settings: dict[str, PoolSetting]) -> PowerResult:
         busy_watts=busy,
         surge_watts=switches + sum(box.surge_watts / (box.efficiency or 1.0) for box in here),
         mean_watts=mean,
-        kwh_per_year=kwh,
-        price_per_year=kwh * rules.kwh_price,
+        kwh_per_year=kwh_per_year(mean),
+        price_per_year=power_price_per_year(mean, rules.kwh_price),
         circuit_watts=room.circuit_watts,
         circuit_share=busy_here / room.circuit_watts if room.circuit_watts else None,
         heat_btu_per_h=heat_btu_per_h(busy_here),
@@ -273,15 +267,15 @@ def _spin_down(bundle: Bundle) -> SpinDown | None:
     starts = min(mains.archive_uses_per_day, stands * 60 / minutes) * DAYS_A_YEAR
     per_start_wh = (still.spin_up - still.idle) * SPIN_UP_SECONDS / 3600
     saved_wh_a_day = still.idle * stands - per_start_wh * starts / DAYS_A_YEAR
-    kwh = saved_wh_a_day * DAYS_A_YEAR / 1000
+    saved_watts = saved_wh_a_day / HOURS_A_DAY
     return SpinDown(
         disks=still.count,
         after_minutes=minutes,
         is_planned=mains.spin_down_minutes > 0,
         stands_hours_per_day=stands,
-        saved_watts=saved_wh_a_day / HOURS_A_DAY,
-        saved_kwh_per_year=kwh,
-        saved_price_per_year=kwh * bundle.house_rules.kwh_price,
+        saved_watts=saved_watts,
+        saved_kwh_per_year=kwh_per_year(saved_watts),
+        saved_price_per_year=power_price_per_year(saved_watts, bundle.house_rules.kwh_price),
         stall_seconds=SPIN_UP_SECONDS,
         starts_per_year=starts,
         worn_years=RATED_STARTS / starts if starts else 0.0,

@@ -13,8 +13,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from larder.base.units import DAYS_A_YEAR, HOURS_A_DAY
 from larder.laws.front import Halves, Measures, Wanted, cheapest_pair, front_of_pairs, joined
+from larder.laws.power import power_price_per_year
 from larder.stages.costs import YEARS
 
 from .field import Field, Floats, Index, Mask, Spot
@@ -171,8 +171,8 @@ def worth_it(of: Field, at: int, asked: Asked) -> tuple[list[Spot], Measures]:
 def shared_cost(of: Field, keeping_at: int) -> float:
     """What all designs of a field cost over five years besides boxes and pools."""
     terms, rules = of.ground.terms(keeping_at), of.ground.judged.bundle.house_rules
-    power = of.ground.switches_watts * HOURS_A_DAY * DAYS_A_YEAR / 1000 * rules.kwh_price * YEARS
-    return float(terms.capex) + terms.stores_five_years + power
+    power = power_price_per_year(of.ground.switches_watts, rules.kwh_price) * YEARS
+    return float(terms.capex) + terms.stores_five_years + float(power)
 
 
 def _may_serve(of: Field, which: int, rows: Index, asked: Asked) -> Mask:

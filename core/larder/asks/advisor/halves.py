@@ -14,12 +14,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from larder.base.units import DAYS_A_YEAR, HOURS_A_DAY
+from larder.base.units import HOURS_A_DAY
 from larder.laws.deaths import replaced_price
 from larder.laws.delivery import lead_days
 from larder.laws.exposure import hangs_by_one_drive
 from larder.laws.layout import Family
-from larder.laws.power import EFFICIENCY
+from larder.laws.power import EFFICIENCY, drive_watts, power_price_per_year, surge_watts
 from larder.laws.wear import wear_years
 from larder.plan.bundle import Bundle
 from larder.plan.caches import Cache
@@ -27,7 +27,6 @@ from larder.plan.catalogue import CatalogueBox
 from larder.stages.costs import MONTHS, YEARS
 from larder.stages.power import (
     ASSUMED_BOARD_WATTS,
-    ASSUMED_DRIVE_WATTS,
     ASSUMED_EXPANSION_WATTS,
     DAYS_A_WEEK,
     hours_at_work_a_week,
@@ -118,7 +117,7 @@ def box_table(
         practised |= _practised(options, table)
     capex = np.rint(columns["price"]).astype(np.int64)
     capex += sum(each.price_cents for each in drives)
-    power = columns["mean"] * HOURS_A_DAY * DAYS_A_YEAR / 1000 * bundle.house_rules.kwh_price * YEARS
+    power = power_price_per_year(columns["mean"], bundle.house_rules.kwh_price) * YEARS
     return BoxTable(
         tiers=tiers,
         pools=pools,
@@ -206,19 +205,16 @@ class _Drives:
         each: dict[str, list[float]] = {field.name: [] for field in fields(cls)}
         for option in options.drives:
             drive, price = option.model, option.price
-            idle, active, spin_up = ASSUMED_DRIVE_WATTS[drive.kind]
-            if drive.active_watts > 0:
-                idle, active = drive.idle_watts, drive.active_watts
-                spin_up = drive.spin_up_watts or active
+            watts = drive_watts(drive.kind, drive.idle_watts, drive.active_watts, drive.spin_up_watts)
             percent = option.deaths_percent(rules)
             level = drive.noise_dba - rules.drive_damping_dba
             each["count"].append(1)
             each["price_cents"].append(float(price * 100))
             each["replaced"].append(replaced_price(percent, float(price), drive.warranty_years, MONTHS))
-            each["idle"].append(idle)
-            each["active"].append(active)
-            each["spinning"].append(max(spin_up, active))
-            each["one_spinning"].append(max(spin_up, active) - active)
+            each["idle"].append(watts.idle)
+            each["active"].append(watts.at_work)
+            each["spinning"].append(watts.spinning_up)
+            each["one_spinning"].append(watts.spinning_up - watts.at_work)
             each["noise"].append(10 ** (level / 10) if level > 0 else 0.0)
             each["lead_days"].append(
                 lead_days(rules.order_days, drive.delivery_days, rules.delivery_days_max)
@@ -261,9 +257,9 @@ def _of_box(bundle: Bundle, option: BoxOption, drives: list[_Drives]) -> dict[st
         board = _board_watts(box)
         idle = board + sum(each.idle for each in inside)
         busy = board + sum(each.active for each in inside)
-        surge = busy + (np.maximum.reduce([each.one_spinning for each in inside]) if inside else 0.0)
-        if box.spins_up_together:
-            surge = board + sum(each.spinning for each in inside)
+        one_more = np.maximum.reduce([each.one_spinning for each in inside]) if inside else 0.0
+        spinning = sum(each.spinning for each in inside)
+        surge = surge_watts(board, busy - board, spinning, one_more, together=box.spins_up_together)
         carries = box.supply_watts * max(box.supplies - 1, 1)
         wall_idle, wall_busy = (_wall(watts, box) for watts in (idle, busy))
         found["watts"] = found["watts"] + wall_busy
