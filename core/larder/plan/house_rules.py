@@ -89,7 +89,7 @@ class HouseRules(Value):
         Number, Field(gt=0, le=50), labelled("Disks that die in a year", "%", 0.1)
     ] = 1.5
     old_disk_deaths_percent: Annotated[
-        Number, Field(gt=0, le=50), labelled("The same past the years they are trusted for", "%", 0.1)
+        Number, Field(gt=0, le=50), labelled("The same past the hours they may run", "%", 0.1)
     ] = 3.0
     flash_deaths_percent: Annotated[
         Number, Field(gt=0, le=50), labelled("Flash drives that die in a year", "%", 0.1)

@@ -8,6 +8,7 @@ nothing is.
 from __future__ import annotations
 
 from larder.base.results import Result
+from larder.laws.snapshots import held_bytes
 from larder.plan.bundle import Plan
 
 from .need import NEED, NeedResult
@@ -50,7 +51,7 @@ def snapshots_held(plan: Plan, tiers: TiersResult, need: NeedResult) -> tuple[Sn
                 name=pool.name,
                 deleted_bytes_per_day=round(sum(a_day for a_day, _ in each)),
                 days=max(v.snapshot_days for v in own),
-                held_bytes=round(sum(a_day * v.snapshot_days for a_day, v in each)),
+                held_bytes=round(sum(held_bytes(a_day, v.snapshot_days) for a_day, v in each)),
                 reserve_bytes=reserve,
             )
         )

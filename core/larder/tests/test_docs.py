@@ -37,6 +37,49 @@ class HouseRulesTable(unittest.TestCase):
             self.assertTrue((ROOT / "core" / "larder" / name).exists(), name)
 
 
+class WhereIsIt(unittest.TestCase):
+    """docs/where-is-it.md: what somebody new looks for is where they look first, and nowhere else."""
+
+    ROWS = re.findall(
+        r"^\| \d+ \| .*\? \| `laws/(\w+)\.py` \| `(\w+)` \|$",
+        (ROOT / "docs" / "where-is-it.md").read_text(),
+        re.MULTILINE,
+    )
+
+    def test_every_rule_is_in_the_module_of_the_first_guess(self) -> None:
+        self.assertEqual(len(self.ROWS), 20)
+        for module, function in self.ROWS:
+            self.assertTrue(callable(getattr(import_module(f"larder.laws.{module}"), function)), function)
+
+    def test_nobody_else_has_a_function_of_that_name(self) -> None:
+        defined: dict[str, list[str]] = {}
+        for path in (ROOT / "core" / "larder").rglob("*.py"):
+            if "tests" not in path.parts:
+                for node in ast.walk(ast.parse(path.read_text())):
+                    if isinstance(node, ast.FunctionDef):
+                        defined.setdefault(node.name.strip("_"), []).append(path.stem)
+        for module, function in self.ROWS:
+            self.assertEqual(defined[function], [module])
+
+    def test_house_rules_of_a_law_are_read_by_whoever_calls_it_and_compared_by_the_law_alone(self) -> None:
+        """A rule of the house that a law takes is handed over, never reckoned with, outside of ``laws``."""
+        handed = {
+            "disk_deaths_percent", "old_disk_deaths_percent", "flash_deaths_percent", "drive_hours_max",
+            "single_parity_rebuild_hours_max", "single_parity_unreadable_percent_max", "kwh_price",
+        }  # fmt: skip
+        for path in (ROOT / "core" / "larder" / "asks").rglob("*.py"):
+            for node in ast.walk(ast.parse(path.read_text())) if "tests" not in path.parts else ():
+                operands = []
+                if isinstance(node, ast.BinOp):
+                    operands = [node.left, node.right]
+                elif isinstance(node, ast.Compare):
+                    operands = [node.left, *node.comparators]
+                used = {each.attr for each in operands if isinstance(each, ast.Attribute)}
+                self.assertFalse(
+                    used & handed, f"{path.name}:{getattr(node, 'lineno', 0)} reckons with {used}"
+                )
+
+
 RAISING = ("cleared", "raised", "known")
 """Helpers of the tests that fail where the finding they are asked for is not raised."""
 

@@ -112,11 +112,11 @@ def _terms(judged: Judged, tiers: tuple[Tier, ...]) -> Terms:
         upkeep_hours=judged.of(UPKEEP).hours_per_month - hours,
         needed=both if len(tiers) > 1 else (float(brief.need_bytes),),
         lacking=tuple(lacking) if copies.has_said else ("no copies",),
-        is_nightly=_is_nightly(plan, {run.id for run in copies.copies if run.missing}),
+        is_nightly=_has_nightly_copies(plan, {run.id for run in copies.copies if run.missing}),
     )
 
 
-def _is_nightly(plan: Plan, missing: set[str]) -> bool:
+def _has_nightly_copies(plan: Plan, missing: set[str]) -> bool:
     """Whether every class of material that lives on pools has a copy beside them every night."""
     nightly = [c for c in plan.safekeeping.copies if is_nightly(c.every_hours) and c.id not in missing]
     return all(

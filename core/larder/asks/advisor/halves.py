@@ -206,7 +206,7 @@ class _Drives:
         for option in options.drives:
             drive, price = option.model, option.price
             watts = drive_watts(drive.kind, drive.idle_watts, drive.active_watts, drive.spin_up_watts)
-            percent = option.deaths_percent(rules)
+            percent = option.percent_dying(rules)
             level = drive.noise_dba - rules.drive_damping_dba
             each["count"].append(1)
             each["price_cents"].append(float(price * 100))

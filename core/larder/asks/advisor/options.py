@@ -68,7 +68,7 @@ class DriveOption(NamedTuple):
     only_lot: bool = False
     sizes: tuple[int, ...] = ()
 
-    def deaths_percent(self, rules: HouseRules) -> float:
+    def percent_dying(self, rules: HouseRules) -> float:
         """How many of a hundred die in a year."""
         own = self.model.failures_per_year_percent
         return deaths_percent(self.model.kind, rules.usual_deaths, own, self.model.hours_run)

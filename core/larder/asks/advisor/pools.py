@@ -354,7 +354,7 @@ def lost_odds(table: PoolTable, options: Options, rules: HouseRules) -> Floats:
     """The chance that each pool is lost in a year: what costs a file only is no loss of the pool."""
     if not len(table):
         return np.empty(0)
-    deaths = np.array([drive.deaths_percent(rules) for drive in options.drives])[table.drive_at]
+    deaths = np.array([drive.percent_dying(rules) for drive in options.drives])[table.drive_at]
     share = rules.rebuild_share_percent / 100
     hours = np.maximum(table.waits_hours + table.alone_hours / share, 1e-3)
     groups = np.empty((len(table), 3), np.int64)

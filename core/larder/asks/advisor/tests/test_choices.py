@@ -7,7 +7,7 @@ from typing import Any
 
 from larder.asks.advisor.choices import _cheapest_disk, _disks_for, _outside_copies, choices_of, stripped
 from larder.asks.advisor.design import Choices, KeepingOption, NetworkOption
-from larder.asks.advisor.ground import _is_nightly, _together
+from larder.asks.advisor.ground import _has_nightly_copies, _together
 from larder.base.units import TB
 from larder.readers.plan_file import bundle_from
 from larder.tests.plans import changed, demo
@@ -149,7 +149,7 @@ class Nightly(unittest.TestCase):
                 pool_of=lambda where: where if where.startswith("pool") else None,
                 homes_of=lambda each: ["shelf"] if each.id == "paper" else ["shelf", "pool:main"],
             )
-            return _is_nightly(plan, {missing})
+            return _has_nightly_copies(plan, {missing})
 
         self.assertTrue(nightly(("a", "hot", 24), ("b", "cold", 1)))
         self.assertFalse(nightly(("a", "hot", 24)))
