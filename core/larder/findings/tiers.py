@@ -110,7 +110,7 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
     rules = f.bundle.house_rules
     hours_max, odds_max = rules.single_parity_rebuild_hours_max, rules.single_parity_unreadable_percent_max
     for pool, result in zip(f.bundle.plan.pools, f.tiers.pools, strict=True):
-        if not _hangs_by_one_drive(f, result):
+        if not _is_exposed(f, result):
             continue
         hours, odds = (result.rebuild_seconds or 0.0) / 3600, result.unreadable_odds or 0.0
         yield Found(
@@ -133,7 +133,7 @@ def single_parity_where_rebuild_exposure_exceeds_the_house_rule(f: Figures) -> I
         )
 
 
-def _hangs_by_one_drive(f: Figures, result: PoolResult) -> bool:
+def _is_exposed(f: Figures, result: PoolResult) -> bool:
     """Whether one failure is tolerated, and its rebuild takes longer or is riskier than the house lets it."""
     rules = f.bundle.house_rules
     if result.rebuild_seconds is None:
@@ -284,7 +284,7 @@ def more_drives(
     Where no number of them helps, ``otherwise`` in words.
     """
     count = fewest_drives(f, pool, enough, streams)
-    if count is not None and _hangs_by_one_drive(f, _with_drives(f, pool, count, streams)):
+    if count is not None and _is_exposed(f, _with_drives(f, pool, count, streams)):
         safer = _more_parity(pool)
         better = pool.model_copy(update={"layout": safer}) if safer else pool
         found = fewest_drives(f, better, enough, streams) if safer else None
