@@ -259,7 +259,7 @@ def cache_stage(
         dirty_bytes_max=round(taken.dirty_bytes),
         unprotected_bytes_mean=round(taken.dirty_bytes / 2) if is_staging and not cache.is_mirrored else 0,
         seconds_to_empty=taken.dirty_bytes / write.middle if is_staging and write.middle > 0 else None,
-        wear_years=None if wear is None else _wear_years(wear),
+        wear_years=None if wear is None else _lasts_years(wear),
         wear_terms=wear,
         drive_price=unit_price,
         drives_price=None if unit_price is None else unit_price * cache.drive_count,
@@ -353,7 +353,7 @@ def _wear_terms(cache: Cache, hit: float, demand: CacheDemand) -> WearTerms | No
     )
 
 
-def _wear_years(terms: WearTerms) -> float:
+def _lasts_years(terms: WearTerms) -> float:
     """Years until the drives have written what they are rated for: misses fill it, writes pass."""
     a_day = (terms.misses_bytes_per_day + terms.written_bytes_per_day) * terms.copies
     years: float = wear_years(terms.endurance_bytes, a_day * terms.days_a_year)
