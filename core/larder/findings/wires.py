@@ -185,7 +185,7 @@ def no_fast_port_left(f: Figures) -> Iterator[Found]:
 def negotiated_down_link(f: Figures) -> Iterator[Found]:
     """A link that came up slower than its ports and its cable are made for."""
     for wire in f.network.wires:
-        if wire.limited_by != "what was seen":
+        if wire.limit != "came up":
             continue
         yield Found(
             at=wire.link.id,
@@ -211,7 +211,7 @@ def cable_category_too_low(f: Figures) -> Iterator[Found]:
     """A cable that its standard does not promise the speed of its ports over this length."""
     for wire in f.network.wires:
         link = wire.link
-        if link.category == "unsaid" or wire.limited_by != f"{link.length_m:g} m of {link.category}":
+        if wire.limit != "cable":
             continue
         better = least_category_for(link.speed, link.length_m, SPEEDS)
         yield Found(
@@ -240,7 +240,7 @@ def adapter_slower_than_its_port(f: Figures) -> Iterator[Found]:
     """A fast port on a bus that carries less: the adapter on a narrow slot or an old plug."""
     for wire in f.network.wires:
         link = wire.link
-        if not link.adapter or not wire.limited_by.startswith("its adapter"):
+        if not link.adapter or wire.limit != "adapter":
             continue
         line = ethernet_line_bytes_per_s(link.speed)
         family = link.adapter[:4]

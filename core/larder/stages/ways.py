@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Literal
 
 from larder.laws.cable import fastest_over
 from larder.laws.path import BUS_BYTES_PER_S, ethernet_link_bytes_per_s
@@ -20,12 +21,15 @@ from larder.plan.wiring import OUTSIDE, STORAGE, End, Link
 from .pool_setting import SETTINGS, serving_box
 from .stage import Judged, Part
 
+Limit = Literal["", "port", "cable", "came up", "adapter"]
+"""What keeps a link below its own port's speed; ``came up`` is what was seen, whatever the reason."""
+
 
 @dataclass(frozen=True)
 class Wire:
     """A link with what one of its members carries, bytes/s each way, and why not more.
 
-    ``speed`` is what it comes up at; ``limited_by`` names the part that keeps it below its own port's speed.
+    ``speed`` is what it comes up at; ``limit`` keeps it below its own port's speed, ``limited_by`` in words.
     """
 
     link: Link
@@ -33,6 +37,7 @@ class Wire:
     far: End
     speed: str
     link_bytes_per_s: float
+    limit: Limit = ""
     limited_by: str = ""
 
     @property
@@ -177,23 +182,31 @@ def network_of(plan: Plan, in_boxes: Mapping[str, tuple[tuple[str, int], ...]]) 
 def wire_of(plan: Plan, ledger: Ledger, link: Link) -> Wire:
     """The slowest of its ports, its cable and what was seen decides; an adapter's bus may carry less yet."""
     near, far = link.ends
-    speed, limited_by = link.speed, ""
+    speed: str = link.speed
+    limit: Limit = ""
+    slow_port = near
     for end in (near, far):
         plugged = ledger.plugged.get((link.id, end))
         if plugged is not None and plugged.ports:
             slowest = min((port.speed for port in plugged.ports), key=SPEEDS.index)
             if SPEEDS.index(slowest) < SPEEDS.index(speed):
-                speed, limited_by = slowest, f"the port of {name_of(plan, end)}"  # type: ignore[assignment]
-    for fastest, why in (
-        (fastest_over(link.category, link.length_m), f"{link.length_m:g} m of {link.category}"),
-        (link.came_up_at or None, "what was seen"),
-    ):
-        if fastest is not None and SPEEDS.index(fastest) < SPEEDS.index(speed):
-            speed, limited_by = fastest, why  # type: ignore[assignment]
+                speed, limit, slow_port = slowest, "port", end
+    by_cable = fastest_over(link.category, link.length_m)
+    if by_cable is not None and SPEEDS.index(by_cable) < SPEEDS.index(speed):
+        speed, limit = by_cable, "cable"
+    if link.came_up_at and SPEEDS.index(link.came_up_at) < SPEEDS.index(speed):
+        speed, limit = link.came_up_at, "came up"
     carried = ethernet_link_bytes_per_s(speed, plan.wiring.mtu, plan.wiring.protocol)
     if link.adapter and BUS_BYTES_PER_S[link.adapter] < carried:
-        carried, limited_by = BUS_BYTES_PER_S[link.adapter], f"its adapter on {link.adapter}"
-    return Wire(link, near, far, speed, carried, limited_by)
+        carried, limit = BUS_BYTES_PER_S[link.adapter], "adapter"
+    words: dict[Limit, str] = {
+        "": "",
+        "port": f"the port of {name_of(plan, slow_port)}",
+        "cable": f"{link.length_m:g} m of {link.category}",
+        "came up": "what was seen",
+        "adapter": f"its adapter on {link.adapter}",
+    }
+    return Wire(link, near, far, speed, carried, limit, words[limit])
 
 
 def name_of(plan: Plan, end: End) -> str:

@@ -1,7 +1,14 @@
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { client, dataOf, type Advice, type DesignTold, type SchoolAnswer } from "../../api/client";
+import {
+  client,
+  dataOf,
+  Failure,
+  type Advice,
+  type DesignTold,
+  type SchoolAnswer,
+} from "../../api/client";
 import { Button, LINK } from "../../kit/Button";
 import { moneyText, sizeText, wholeText } from "../../kit/format";
 import { Waiting } from "../../kit/Notice";
@@ -70,6 +77,11 @@ export function SchoolStage() {
 }
 
 /** Why there can be no advice, with what would help where prices lack. */
+/** Whether the catalogue stands in the way: the fields that the refusal names are its. */
+const lacksPrices = (error: Error) =>
+  error instanceof Failure &&
+  Boolean(error.envelope?.problems.some((problem) => problem.field.startsWith("catalogue/")));
+
 function NoAdvice({ error }: { error: Error }) {
   const { session, studio, planId, mayWrite } = usePlanTools();
   const price = async () => {
@@ -84,7 +96,7 @@ function NoAdvice({ error }: { error: Error }) {
   return (
     <>
       <Problem of={error} />
-      {mayWrite && error.message.startsWith("Catalogue") && (
+      {mayWrite && lacksPrices(error) && (
         <p className="mt-2">
           <Button onClick={() => void price()}>Begin with made-up prices of usual classes</Button>
           <span className="faint ml-2 text-sm">
