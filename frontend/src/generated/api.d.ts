@@ -4039,7 +4039,7 @@ export interface components {
              */
             disk_deaths_percent: number;
             /**
-             * The same past the years they are trusted for
+             * The same past the hours they may run
              * @default 3
              */
             old_disk_deaths_percent: number;

@@ -426,7 +426,7 @@ class TiersAndBoxes(EdgeCase):
                 {"pools": [Of(id="p", name="P")]}, tiers=Of(pools=[Of(id="p", name="P", **vars(result))])
             )
             with (
-                patch.object(tiers, "_hangs_by_one_drive", lambda _f, _result: True),
+                patch.object(tiers, "_is_exposed", lambda _f, _result: True),
                 patch.object(tiers, "_another_parity", lambda _pool: Remedy(words="More parity")),
             ):
                 return self.one(tiers.single_parity_where_rebuild_exposure_exceeds_the_house_rule, f)

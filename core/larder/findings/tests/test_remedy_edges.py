@@ -158,7 +158,7 @@ class Tiers(EdgeCase):
             (1, 0.0, None, False),
         ):  # fmt: skip
             result: Any = Of(guaranteed_failures=survives, rebuild_seconds=seconds, unreadable_odds=odds)
-            self.assertEqual(tiers._hangs_by_one_drive(f, result), hangs, (survives, seconds, odds))
+            self.assertEqual(tiers._is_exposed(f, result), hangs, (survives, seconds, odds))
 
     def test_a_stripe_speaks_here_only_where_it_is_copied(self) -> None:
         pool = Of(id="p", name="P", layout="stripe", members_bytes=(1,))
