@@ -30,7 +30,7 @@ class TimedRunner(DiscoverRunner):
         super().setup_test_environment(**options)
         from plans import questions
 
-        questions.EXPLAIN_SECONDS = PATIENCE_S
+        questions.EXPLAIN_SECONDS = questions.BUSY_EXPLAIN_SECONDS = PATIENCE_S
 
     def teardown_databases(self, old_config: Any, **options: Any) -> None:
         """End what still talks to them, then remove them."""

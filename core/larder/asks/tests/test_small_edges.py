@@ -1,6 +1,8 @@
 """Answers where one term more, one condition less or an edge would change what is said; stand-ins by hand."""
 
+import math
 import unittest
+from decimal import Decimal
 from types import SimpleNamespace as Of
 from typing import Any
 from unittest.mock import patch
@@ -8,13 +10,18 @@ from unittest.mock import patch
 import numpy as np
 
 from larder.asks import cheapest_change, share_out
+from larder.asks.advisor import crossing
 from larder.asks.advisor.answers import gap_between
+from larder.asks.advisor.ground import Ground
 from larder.asks.advisor.pools import PoolTable
+from larder.asks.cables import cables_of
+from larder.asks.compare import compare_drives
 from larder.asks.rehearsal import failures
 from larder.asks.rehearsal.account import _jumps
 from larder.asks.rehearsal.resources import DayResources
 from larder.base.units import TB
 from larder.stages.wiring import WIRING
+from larder.tests.plans import demo
 
 
 class Gaps(unittest.TestCase):
@@ -151,3 +158,65 @@ class Helps(unittest.TestCase):
         self.assertIsNone(self.change(0.5, 2.0, was=1.3, worst=0.9))
         self.assertIsNotNone(self.change(0.5, 2.0, was=1.3, worst=1.0))
         self.assertIsNotNone(self.change(0.5, 2.0, was=0.9, worst=0.9))
+
+
+class Shared(unittest.TestCase):
+    """What all designs of a network share."""
+
+    def ground(self, *noises: float, links: int = 1, shape: str = "one pool") -> Any:
+        network = Of(
+            switches=[Of(noise_dba=each, watts=0) for each in noises],
+            links=[Of(links=1), Of(links=links)],
+        )
+        return Of(_network=network, shape=shape)
+
+    def test_switches_of_which_no_noise_is_said_make_none(self) -> None:
+        energy = Ground.switches_energy.func  # type: ignore[attr-defined]
+        self.assertEqual(energy(self.ground(0.0, 0.0)), 0)
+        self.assertAlmostEqual(energy(self.ground(30.0, 30.0, 0.0)), 2_000)
+
+    def test_two_pools_two_switches_and_links_together_ask_for_some_skill(self) -> None:
+        skill = Ground.skill.func  # type: ignore[attr-defined]
+        self.assertEqual(skill(self.ground(0.0)), 0)
+        for more in (self.ground(0.0, 0.0), self.ground(0.0, links=2), self.ground(0.0, shape="one box")):
+            self.assertEqual(skill(more), 1)
+
+    def test_the_room_bears_what_its_switches_leave(self) -> None:
+        room = Of(circuit_watts=1000.0, noise_dba_max=30.0)
+        limits = Of(room=room, upkeep_hours_per_month=10.0)
+        brief = Of(budget=Decimal(5000), limits=limits)
+        judged = Of(bundle=Of(house_rules=Of(circuit_percent_max=80.0), plan=Of(brief=brief)))
+        field: Any = Of(ground=Of(switches_watts=50.0, switches_energy=400.0, judged=judged))
+        terms: Any = Of(capex=Decimal(1000), upkeep_hours=4.0)
+        with patch.object(crossing, "closet_watts", lambda *_: 200.0):
+            left = {need: crossing._limit(field, terms, need) for need in crossing.ADDED}  # type: ignore[arg-type]
+        for need, limit in (("budget", 4000), ("circuit", 750), ("air", 150), ("noise", 600), ("upkeep", 6)):
+            self.assertAlmostEqual(left[need], limit, delta=limit * 1e-6)  # type: ignore[index]
+        room.circuit_watts = room.noise_dba_max = None
+        brief.budget = None
+        with patch.object(crossing, "closet_watts", lambda *_: math.inf):
+            for need in ("budget", "circuit", "air", "noise"):
+                self.assertEqual(crossing._limit(field, terms, need), math.inf)  # type: ignore[arg-type]
+
+
+class Listed(unittest.TestCase):
+    def test_a_cable_of_every_seat_and_one_of_every_link_between_switches(self) -> None:
+        bundle = demo("tern-and-tide")
+        by_ends: dict[str, int] = {}
+        for cable in cables_of(bundle):
+            by_ends[cable.far] = by_ends.get(cable.far, 0) + 1
+        # Five, one and one in the cutting room; two, the uplink and the line outside at the boathouse.
+        self.assertEqual(
+            by_ends,
+            {"Cutting room switch": 7, "Boathouse switch": 4, "Signal room box": 1, "Boathouse box": 1},
+        )
+        self.assertIn("Edit 5", {cable.near for cable in cables_of(bundle)})
+        self.assertIn("Colour", {cable.near for cable in cables_of(bundle)})
+
+    def test_every_class_stands_in_the_list_also_where_it_cannot_be(self) -> None:
+        bundle = demo("tern-and-tide")
+        rows = compare_drives(bundle, "main")
+        self.assertEqual([row.drive_id for row in rows], [drive.id for drive in bundle.catalogue.drives])
+        refused = {row.drive_id for row in rows if row.why_not}
+        self.assertTrue(refused)
+        self.assertEqual({row.drive_id for row in rows if not row.patch and not row.is_current}, refused)
