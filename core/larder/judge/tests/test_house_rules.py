@@ -29,6 +29,9 @@ def plans() -> Iterator[Bundle]:
     yield changed(demo("tern-and-tide"), **line, **{f"{far}way": "remote control"})
     yield stocked({"bays": "b:1-9"}, boxes=[{"id": "b", "name": "B", "bays": 9}])
     yield stocked({"are_used": True, "surface_tested": True, "hours_run": 44_000})
+    # Of drives whose class says nothing of itself, the house's own figures count.
+    yield stocked({"drive_id": "", "hours_run": 44_000})
+    yield stocked({"drive_id": "", "drive_kind": "ssd"})
     yield stocked({"drive_id": "disk-22-array", "layout": "raid5"})
     yield stocked({"drive_count": 1, "mixed_sizes": "5x16TB+4x18TB"})
     yield stocked(
