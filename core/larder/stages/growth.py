@@ -208,6 +208,7 @@ def _steps(
 ) -> tuple[tuple[StepResult, ...], int]:
     """The tier's planned purchases, one after the other, and what is plannable with all of them."""
     as_of, sales = bundle.as_of, bundle.plan.growth.sales
+    order_days = bundle.house_rules.order_days
     now = {pool.id: pool for pool in pools}
     found, capacity = [], plannable
     for step in bundle.plan.growth.steps:
@@ -215,8 +216,7 @@ def _steps(
             continue
         grown = grown_by(now[step.pool_id], step)
         now[step.pool_id] = grown.pool
-        rules = bundle.house_rules
-        delivery = lead_days(rules.order_days, step.delivery_days, lead - rules.order_days)
+        delivery = lead_days(order_days, step.delivery_days, lead - order_days)
         early = fill_of(course, capacity).early
         last_day = order_by(as_of, early, delivery)
         is_late = last_day is not None and last_day < as_of

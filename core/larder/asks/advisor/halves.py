@@ -166,7 +166,7 @@ def _flash_years(ground: Ground, tier: Tier, pool: PoolTable) -> Floats:
     rated = np.array([float(d.model.endurance_bytes) if d.model.kind == "ssd" else 0.0 for d in drives])
     endurance = rated[pool.drive_at]
     written = ground.written_per_year(tier) * pool.written_per_byte / pool.members
-    years: Floats = np.broadcast_to(wear_years(endurance, written), (len(pool),))
+    years: Floats = wear_years(endurance, written)
     return years
 
 
