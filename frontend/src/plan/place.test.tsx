@@ -20,6 +20,8 @@ function field(path: string, around: Element = document.body): HTMLElement {
   return around.appendChild(input);
 }
 const focused = () => (document.activeElement as HTMLElement | null)?.dataset.path;
+/** Now, by the clock of events, which is not the fake one. */
+const stamp = () => new Event("now").timeStamp;
 const frames = (ms: number) => vi.advanceTimersByTime(ms);
 
 it("goes to the very place, else to the first field in it", () => {
@@ -73,6 +75,23 @@ it("calls nobody back who has gone on meanwhile", () => {
   focusSoon("plan/seats/a", since);
   frames(100);
   expect(focused()).toBeUndefined();
+});
+
+it("leaves alone whoever went into another field without a key, but goes on from where it went itself", () => {
+  const other = field("plan/seats/b");
+  focusSoon("plan/seats/a", stamp() - 1);
+  other.focus();
+  field("plan/seats/a");
+  frames(100);
+  expect(focused()).toBe("plan/seats/b");
+  document.body.replaceChildren();
+  field("plan/pools/main/bays");
+  focusSoon("plan/pools/main/price", stamp());
+  frames(600);
+  expect(focused()).toBe("plan/pools/main/bays");
+  field("plan/pools/main/price");
+  frames(20);
+  expect(focused()).toBe("plan/pools/main/price");
 });
 
 it("can be called off", () => {

@@ -19,11 +19,20 @@ export function usePlace(): Going & { key: string } {
 }
 
 let lastGesture = 0;
+let isOurs = false;
 const note = (event: Event) => {
   lastGesture = event.timeStamp;
 };
 window.addEventListener("keydown", note, true);
 window.addEventListener("pointerdown", note, true);
+// Speech, a screen reader and a browser's filler go into a field without a key.
+window.addEventListener(
+  "focusin",
+  (event) => {
+    if (!isOurs && (event.target as Element).matches("input, select, textarea")) note(event);
+  },
+  true,
+);
 
 /** Goes to a place of the plan. */
 export function useGoTo(): (path: string) => void {
@@ -95,6 +104,8 @@ function focusOn(element: HTMLElement): void {
     fold = fold.parentElement?.closest("details") ?? null
   )
     fold.open = true;
+  isOurs = true;
   element.focus();
+  isOurs = false;
   element.scrollIntoView({ block: "center" });
 }

@@ -37,15 +37,17 @@ export function addedId(patch: readonly Operation[], path: string): string | und
 export function useNewItem(): { problem: string; add: (item: NewItem) => void } {
   const { problem, take } = useTaken();
   const ask = useAskNewItem();
-  const add = ({ onAdded, ...item }: NewItem) =>
+  const add = ({ onAdded, ...item }: NewItem) => {
+    const pressed = performance.now();
     take(
       () => ask(item),
       (patch) => {
         const id = addedId(patch, item.path);
         if (id === undefined) return;
         onAdded?.(id);
-        focusSoon(`${item.path}/${id}`);
+        focusSoon(`${item.path}/${id}`, pressed);
       },
     );
+  };
   return { problem, add };
 }
