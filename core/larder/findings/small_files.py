@@ -13,7 +13,7 @@ from larder.plan.pools import Pool, layout_fields
 from larder.stages.pool import pool_stage
 from larder.stages.rates import RATES
 from larder.stages.registry import TIERS_STAGE
-from larder.stages.small_files import SmallFilesResult, served_ratio
+from larder.stages.small_files import FILES_LIMIT_WORDS, SmallFilesResult, served_ratio
 
 from .finding import Evidence, Figures, Found, Remedy, finding
 
@@ -25,14 +25,14 @@ _Way = tuple[str, tuple[Operation, ...], Pool, CatalogueDrive | None]
 def latency_bound_small_files(f: Figures) -> Iterator[Found]:
     """Files are asked for faster than round trips and seeks let them come."""
     for result in f.small_files:
-        if result.ratio >= 1 or result.because == "its rate":
+        if result.ratio >= 1 or result.limit == "rate":
             continue
-        joint = result.because == "the drives' operations"
+        joint = result.limit == "operations"
         asked = result.joint_asked_files_per_s if joint else result.asked_files_per_s
         given = result.joint_given_files_per_s if joint else result.given_files_per_s
         yield Found(
             at=result.seat_id,
-            title=f"{result.seat_name} waits for {result.because}",
+            title=f"{result.seat_name} waits for {FILES_LIMIT_WORDS[result.limit]}",
             evidence=(
                 Evidence(label="Files a second asked", value=round(asked, 2), unit="count"),
                 Evidence(label="Files a second given", value=round(given, 2), unit="count"),

@@ -22,6 +22,7 @@ from larder.stages.hit_curves import CurvePoint
 from larder.stages.load_bars import LoadBar
 from larder.stages.money import MONEY, MoneyResult
 from larder.stages.odds import ODDS, PoolOdds
+from larder.stages.own_figures import OwnFigures
 from larder.stages.plugs import PlugsResult
 from larder.stages.power import PowerResult
 from larder.stages.registry import PARTS
@@ -49,6 +50,7 @@ class Evaluation(Result):
     tiers: TiersResult
     hit_curves: dict[str, tuple[CurvePoint, ...]]
     bays: BaysResult
+    own_figures: tuple[OwnFigures, ...]
     plugs: PlugsResult
     wiring: WiringResult
     small_files: tuple[SmallFilesResult, ...]

@@ -11,15 +11,14 @@ from typing import Literal, NamedTuple
 from larder.base.results import Result
 from larder.plan.bundle import Plan
 from larder.plan.house_rules import TIGHT_RATIO, HouseRules
-from larder.plan.layout_words import ONLY_FILES
 from larder.stages.brief import BriefResult
 from larder.stages.copies import CopiesResult
 from larder.stages.costs import CostsResult
-from larder.stages.growth import TIER_WORDS, TOGETHER, GrowthResult, month_of
+from larder.stages.growth import GrowthResult, TierGrowth, month_of
 from larder.stages.money import MoneyResult
 from larder.stages.odds import SMALLEST_ODDS, PoolOdds, odds_text
 from larder.stages.pool import PoolResult
-from larder.stages.small_files import SmallFilesResult
+from larder.stages.small_files import FILES_LIMIT_WORDS, SmallFilesResult
 from larder.stages.tiers import TiersResult
 from larder.stages.wiring import WiringResult
 
@@ -133,14 +132,14 @@ def _speed_of_hops(
 ) -> Scale:
     files = min(small_files, key=lambda s: s.ratio, default=None)
     if files is not None and (wiring.ratio is None or files.ratio < wiring.ratio):
-        joint = files.because == "the drives' operations"
+        joint = files.limit == "operations"
         return Scale(
             verdict=verdict_of(files.ratio, rules),
             measure="files_per_s",
             have=files.joint_given_files_per_s if joint else files.given_files_per_s,
             need=files.joint_asked_files_per_s if joint else files.asked_files_per_s,
             ratio=files.ratio,
-            because=f"{files.seat_name} on {files.pool_name}: {files.because}",
+            because=f"{files.seat_name} on {files.pool_name}: {FILES_LIMIT_WORDS[files.limit]}",
         )
     limit = next((h for h in wiring.hops if h.id == wiring.limiting_hop_id), None)
     return Scale(
@@ -191,9 +190,7 @@ def _filling(scale: Scale, plan: Plan, growth: GrowthResult, rules: HouseRules) 
         return scale
     first = next(tier for tier in growth.tiers if tier.id == growth.first)
     if first.full_on is not None:
-        scale = scale.model_copy(
-            update={"beside": f"{_within(first.name)} full in {month_of(first.full_on)}"}
-        )
+        scale = scale.model_copy(update={"beside": f"{_within(first)} full in {month_of(first.full_on)}"})
     horizon = plan.brief.horizon_date
     for tier in growth.tiers:
         if not tier.read or tier.need_at_horizon_bytes is None or not tier.plannable_bytes:
@@ -212,10 +209,9 @@ def _filling(scale: Scale, plan: Plan, growth: GrowthResult, rules: HouseRules) 
     return scale
 
 
-def _within(name: str) -> str:
+def _within(tier: TierGrowth) -> str:
     """A tier's own word in the midst of a line; a pool's name stays as it is."""
-    is_ours = name in TIER_WORDS.values() or name == TOGETHER
-    return name.lower() if is_ours else name
+    return tier.name if tier.covers == "pool" else tier.name.lower()
 
 
 def _in_weeks(weeks: int) -> str:
@@ -359,7 +355,7 @@ def _odds(pools: tuple[PoolOdds, ...], rules: HouseRules) -> Scale:
 def deaths_left(pool: PoolResult) -> str:
     """What a pool's next deaths cost, in words: how many it takes to lose something."""
     which = ("the first", "a second", "a third", "a fourth")[min(pool.guaranteed_failures, 3)]
-    ends = pool.loses != ONLY_FILES
+    ends = not pool.loses_only_files
     if pool.guaranteed_failures == 0:
         return f"{which} dead drive {'ends' if ends else 'costs files of'} {pool.name}"
     return f"{which} dead drive can {'end' if ends else 'cost files of'} {pool.name}"

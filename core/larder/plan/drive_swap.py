@@ -10,13 +10,7 @@ from larder.base.patch import Operation, set_fields
 from .bundle import Plan
 from .catalogue import Catalogue, CatalogueDrive
 from .pools import Pool
-
-_TAKEN_OVER = {
-    "drive_bytes": "size_bytes",
-    "drive_kind": "kind",
-    "drive_read_bytes_per_s": "read_bytes_per_s",
-    "drive_write_bytes_per_s": "write_bytes_per_s",
-}
+from .take_class import OF_A_POOL
 
 
 def swapped_fields(pool: Pool, drive: CatalogueDrive) -> dict[str, object]:
@@ -25,7 +19,7 @@ def swapped_fields(pool: Pool, drive: CatalogueDrive) -> dict[str, object]:
     New drives are all of one size, unused, and priced by the list; larger spares or parity drives that would
     now be too small are of the class as well.
     """
-    changes: dict[str, object] = {own: getattr(drive, field) for own, field in _TAKEN_OVER.items()}
+    changes: dict[str, object] = {own: getattr(drive, field) for own, field in OF_A_POOL.items()}
     changes |= {"drive_id": drive.id, "mixed_sizes": "", "drive_unit_price": None}
     changes |= {"drive_count": len(pool.drives_bytes), "spare_bytes": None, "parity_bytes": None}
     return changes | {"are_used": False, "surface_tested": False, "hours_run": 0, "reused_drives": 0}

@@ -48,12 +48,14 @@ def _grouped(name: str, current: str, members: int) -> str:
     return f"{name}:{next(fits, 2)}"
 
 
-ONLY_FILES = "only the files on the dead drives"
+def loses_only_files(layout: Layout) -> bool:
+    """Whether the files of drives that live stay readable when more fail than it survives."""
+    return layout.family is Family.FILEWISE
 
 
 def loses(layout: Layout) -> str:
     """What is lost when more drives fail than it survives."""
-    return ONLY_FILES if layout.family is Family.FILEWISE else "the whole pool"
+    return "only the files on the dead drives" if loses_only_files(layout) else "the whole pool"
 
 
 def unreadable_costs(layout: Layout) -> str:

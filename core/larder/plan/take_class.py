@@ -1,6 +1,6 @@
-"""What a box or a cache becomes when it takes a class: the class's figures, its own name and place.
+"""What a box, cache or pool becomes when it takes a class: the class's figures, its own name and place.
 
-Pools take a class with all their drives at once: :mod:`larder.plan.drive_swap`.
+A pool takes the figures of the class that it has; other drives go in at once: :mod:`larder.plan.drive_swap`.
 """
 
 from __future__ import annotations
@@ -11,9 +11,19 @@ from larder.base.patch import Operation, Patch, set_fields
 from .bays import Box
 from .bundle import Bundle, no_class
 from .catalogue import CatalogueBox, CatalogueDrive
+from .enclosure import Enclosure
+from .pools import Pool
 
-TAKER_ACCEPTED = "the path of a box or a cache of the plan, such as plan/boxes/east"
-_OF_A_CACHE = {
+TAKER_ACCEPTED = "the path of a box, cache or pool of the plan, such as plan/boxes/east"
+OF_A_POOL = {
+    "drive_bytes": "size_bytes",
+    "drive_kind": "kind",
+    "drive_read_bytes_per_s": "read_bytes_per_s",
+    "drive_write_bytes_per_s": "write_bytes_per_s",
+}
+"""The fields of a pool that its class of drive gives, and what they are called there."""
+OF_A_BOX = tuple(field for field in Enclosure.model_fields if field != "name")
+OF_A_CACHE = {
     "drive_bytes": "size_bytes",
     "read_bytes_per_s": "read_bytes_per_s",
     "write_bytes_per_s": "write_bytes_per_s",
@@ -25,8 +35,9 @@ _OF_A_CACHE = {
 def class_patch(bundle: Bundle, path: str, class_id: str) -> Patch:
     """The change that makes the box or cache at ``path`` one of a class; an empty ``class_id`` only loses it.
 
-    What was changed on it before goes: it is what the class is, priced by the list. Raises :class:`Refused`
-    for a path or a class that is not there.
+    What was changed on it before goes: it is what the class is, priced by the list. A pool takes the figures
+    of its own class, and so does a box that has the class already. Raises :class:`Refused` for a path or a
+    class that is not there.
     """
     where, _, item_id = path.rpartition("/")
     plan, catalogue = bundle.plan, bundle.catalogue
@@ -37,13 +48,34 @@ def class_patch(bundle: Bundle, path: str, class_id: str) -> Patch:
         if class_id and class_id not in flash:
             raise no_class("class_id", class_id, "flash", set(flash))
         return _cache(path, class_id, flash.get(class_id))
+    pool = next((pool for pool in plan.pools if where == "plan/pools" and pool.id == item_id), None)
+    if pool is not None:
+        return _pool(bundle, pool, class_id)
     raise Refused("path", path, TAKER_ACCEPTED)
+
+
+def _pool(bundle: Bundle, pool: Pool, class_id: str) -> Patch:
+    """Its drives become what their class says now; what they are kept for, their price and age stay."""
+    own = next((drive for drive in bundle.catalogue.drives if drive.id == pool.drive_id), None)
+    if own is None or class_id != own.id:
+        accepted = f"{pool.drive_id}, its own class" if own else "nothing: the pool has no class"
+        raise Refused("class_id", class_id, f"{accepted}; a swap puts other drives in")
+    changes = {field: getattr(own, of) for field, of in OF_A_POOL.items()}
+    if pool.mixed_sizes:
+        del changes["drive_bytes"]
+    changes |= {
+        field: None
+        for field in ("spare_bytes", "parity_bytes")
+        if (getattr(pool, field) or own.size_bytes) < own.size_bytes
+    }
+    changed = {field: value for field, value in changes.items() if getattr(pool, field) != value}
+    return set_fields(f"plan/pools/{pool.id}", **changed)
 
 
 def _cache(path: str, class_id: str, drive: CatalogueDrive | None) -> Patch:
     if drive is None:
         return set_fields(path, drive_id="")
-    figures = {own: getattr(drive, field) for own, field in _OF_A_CACHE.items()}
+    figures = {own: getattr(drive, field) for own, field in OF_A_CACHE.items()}
     return set_fields(path, **figures, drive_unit_price=None, drive_id=class_id)
 
 
@@ -53,8 +85,11 @@ def _box(bundle: Bundle, path: str, box_id: str, class_id: str) -> Patch:
     classes = {each.id: each for each in bundle.catalogue.boxes}
     if class_id not in classes:
         raise no_class("class_id", class_id, "box", set(classes))
-    name = next(box.name for box in bundle.plan.boxes if box.id == box_id)
-    box = of_class(classes[class_id], box_id, name)
+    own, model = next(box for box in bundle.plan.boxes if box.id == box_id), classes[class_id]
+    if own.model_id == class_id:
+        figures = {f: getattr(model, f) for f in OF_A_BOX if getattr(own, f) != getattr(model, f)}
+        return set_fields(path, **figures)
+    box = of_class(model, box_id, own.name).model_copy(update={"place_id": own.place_id})
     return (Operation(op="set", path=path, value=box.model_dump(mode="json")),)
 
 

@@ -27,7 +27,7 @@ from larder.plan.formats import Rates
 from larder.plan.growth import Reading
 
 from .copied import COPIED, Copied
-from .need import NEED, NEED_READS, NeedResult, Space, without_people
+from .need import NEED, NEED_READS, SERVICE_STEPS, NeedResult, Space, without_people
 from .rates import RATES
 from .shooting_calendar import Calendar, Holdings
 from .stage import Judged, Part
@@ -385,7 +385,7 @@ def courses_of(judged: Judged) -> tuple[Course, ...]:
 
 def _copied_share(tier: TierName, need: NeedResult, copied: Copied) -> float:
     """What copies in a tier add to each byte that is kept, by what both come to on the fullest day."""
-    kept = sum(part.bytes for part in need.parts if not part.step.startswith("services"))
+    kept = sum(part.bytes for part in need.parts if part.step not in SERVICE_STEPS)
     of_tier = {"work": copied.work_bytes, "archive": copied.archive_bytes}
     here = sum(of_tier.values()) if tier == "all" else of_tier[tier]
     return here / kept if kept else 0.0

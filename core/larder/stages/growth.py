@@ -70,6 +70,10 @@ class StepResult(Result):
     saves: Decimal | None = None
 
 
+Covers = Literal["pool", "tier", "both tiers"]
+"""What a course of growth is of: a pool that is alone, all pools of a tier, or those of both."""
+
+
 class TierGrowth(Result):
     """One tier. Null days are beyond what is drawn.
 
@@ -82,6 +86,7 @@ class TierGrowth(Result):
 
     id: TierName
     name: str
+    covers: Covers
     plannable_bytes: int
     used_bytes: int
     full_early_on: date | None
@@ -157,9 +162,11 @@ def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowt
     last_day = order_by(as_of, fill.early, lead)
     level, sigma = course.level.mean, course.level.sigma * EIGHT_IN_TEN
     jumps = set(course.left_out)
+    covers = _covers(course.tier, pools)
     told = TierGrowth(
         id=course.tier,
-        name=_name_of(course.tier, pools),
+        name=_name_of(course.tier, covers, pools),
+        covers=covers,
         plannable_bytes=plannable,
         used_bytes=round(course.today_bytes),
         full_early_on=_day(as_of, fill.early),
@@ -185,13 +192,19 @@ def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowt
     return told.model_copy(update={"sentence": _sentence(told)})
 
 
-def _name_of(tier: TierName, pools: Sequence[Pool]) -> str:
-    """What people call it: a lone pool by its name."""
+def _covers(tier: TierName, pools: Sequence[Pool]) -> Covers:
     if tier != "all":
-        return TIER_WORDS[tier]
+        return "tier"
     if len(pools) == 1:
+        return "pool"
+    return "tier" if len({pool.tier for pool in pools}) == 1 else "both tiers"
+
+
+def _name_of(tier: TierName, covers: Covers, pools: Sequence[Pool]) -> str:
+    """What people call it: a lone pool by its name."""
+    if covers == "pool":
         return pools[0].name
-    return TIER_WORDS["all"] if len({pool.tier for pool in pools}) == 1 else TOGETHER
+    return TOGETHER if covers == "both tiers" else TIER_WORDS[tier]
 
 
 def _need_at_horizon(course: Course, bundle: Bundle) -> int | None:
@@ -315,7 +328,7 @@ def _full_at(tier: TierGrowth) -> tuple[int, int]:
     never = date.max.toordinal()
     middle = tier.full_on.toordinal() if tier.full_on else never
     early = tier.full_early_on.toordinal() if tier.full_early_on else never
-    later = SAME_MONTH_DAYS if tier.name == TOGETHER else 0
+    later = SAME_MONTH_DAYS if tier.covers == "both tiers" else 0
     return middle + later, early + later
 
 

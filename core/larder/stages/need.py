@@ -33,6 +33,9 @@ KEPT_BYTES = 4_000_000
 WORKING_DAYS_A_WEEK = 5
 
 
+SERVICE_STEPS = ("services", "services_not_listed")
+
+
 class NeedPart(Result):
     """One part of the space needed on the fullest day; the parts sum to the need."""
 

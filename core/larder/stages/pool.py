@@ -36,6 +36,7 @@ from larder.plan.layout_words import (
     grows_by,
     layouts_for,
     loses,
+    loses_only_files,
     more_parity_later,
     unreadable_costs,
     words_of,
@@ -165,6 +166,7 @@ class PoolResult(Result):
     guaranteed_failures: int
     max_failures: int
     loses: str
+    loses_only_files: bool
     read: RateRange
     write: RateRange
     read_terms: RateTerms
@@ -258,6 +260,7 @@ def pool_stage(pool: Pool, streams: int, setting: PoolSetting) -> PoolResult:
         guaranteed_failures=capacity.guaranteed_failures,
         max_failures=capacity.max_failures,
         loses=loses(layout),
+        loses_only_files=loses_only_files(layout),
         read=range_of(speed.read),
         write=range_of(speed.write),
         read_terms=speed.terms("read"),

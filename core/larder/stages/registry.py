@@ -26,6 +26,7 @@ from .materials import MATERIALS
 from .money import MONEY
 from .need import NEED
 from .odds import ODDS
+from .own_figures import OWN_FIGURES
 from .plugs import PLUGS
 from .pool_setting import SETTINGS
 from .power import POWER
@@ -50,7 +51,9 @@ BRIEF_STAGE = Stage(
 )
 SCHOOL_STAGE = Stage("school", 3, "School", ())
 """What the advisor designs is asked for when it is looked at."""
-TIERS_STAGE = Stage("tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS))
+TIERS_STAGE = Stage(
+    "tiers", 4, "Tiers", (PRICES, SETTINGS, POOLS_ALONE, TIERS, HIT_CURVES, BAYS, OWN_FIGURES)
+)
 WIRING_STAGE = Stage("wiring", 5, "Wiring", (NETWORK, WORK, SITUATION, WIRING, SMALL_FILES, CARDS, PLUGS))
 REHEARSAL_STAGE = Stage("rehearsal", 6, "Rehearsal", ())
 """Its days are rehearsed when they are looked at, not with every verdict."""

@@ -37,6 +37,15 @@ LEAST_MISSED_SHARE = 1e-3
 """However large the flash, a file in a thousand is new to it."""
 
 
+FilesLimit = Literal["waiting", "rate", "operations"]
+"""What keeps files from coming faster; ``operations`` is of all who ask together, the others of one seat."""
+FILES_LIMIT_WORDS: dict[FilesLimit, str] = {
+    "waiting": "round trips and seeks",
+    "rate": "its rate",
+    "operations": "the drives' operations",
+}
+
+
 class FileTerms(Result):
     """What one file takes: round trips, first bytes of the drives or of flash before them, its own bytes.
 
@@ -75,7 +84,7 @@ class SmallFilesResult(Result):
     latency_share: float
     joint_asked_files_per_s: float
     joint_given_files_per_s: float
-    because: Literal["round trips and seeks", "its rate", "the drives' operations"]
+    limit: FilesLimit
     ratio: float
     terms: FileTerms
 
@@ -172,11 +181,7 @@ def _served(
         latency_share=waiting / seconds,
         joint_asked_files_per_s=joint_asked,
         joint_given_files_per_s=joint,
-        because="the drives' operations"
-        if together < alone
-        else "round trips and seeks"
-        if waiting * 2 > seconds
-        else "its rate",
+        limit="operations" if together < alone else "waiting" if waiting * 2 > seconds else "rate",
         ratio=min(alone, together),
         terms=terms,
     )

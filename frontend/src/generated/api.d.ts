@@ -3441,6 +3441,8 @@ export interface components {
                 [key: string]: components["schemas"]["CurvePoint"][];
             };
             bays: components["schemas"]["BaysResult"];
+            /** Own Figures */
+            own_figures: components["schemas"]["OwnFigures"][];
             plugs: components["schemas"]["PlugsResult"];
             wiring: components["schemas"]["WiringResult"];
             /** Small Files */
@@ -4836,6 +4838,36 @@ export interface components {
             down_bytes_per_s: number;
         };
         /**
+         * OwnFigure
+         * @description A field of the plan in words, and what its class says instead.
+         */
+        OwnFigure: {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Own */
+            own: string;
+            /** Of Class */
+            of_class: string;
+        };
+        /**
+         * OwnFigures
+         * @description What one item keeps; ``path`` is its place in the plan file.
+         */
+        OwnFigures: {
+            /** Path */
+            path: string;
+            /** Name */
+            name: string;
+            /** Class Id */
+            class_id: string;
+            /** Class Name */
+            class_name: string;
+            /** Figures */
+            figures: components["schemas"]["OwnFigure"][];
+        };
+        /**
          * PartFilling
          * @description A part of the day in which a write-back cache is full, so many seconds from the part's start.
          */
@@ -5444,6 +5476,8 @@ export interface components {
             max_failures: number;
             /** Loses */
             loses: string;
+            /** Loses Only Files */
+            loses_only_files: boolean;
             read: components["schemas"]["RateRange"];
             write: components["schemas"]["RateRange"];
             read_terms: components["schemas"]["RateTerms"];
@@ -6328,10 +6362,10 @@ export interface components {
             /** Joint Given Files Per S */
             joint_given_files_per_s: number;
             /**
-             * Because
+             * Limit
              * @enum {string}
              */
-            because: "round trips and seeks" | "its rate" | "the drives' operations";
+            limit: "waiting" | "rate" | "operations";
             /** Ratio */
             ratio: number;
             terms: components["schemas"]["FileTerms"];
@@ -6721,6 +6755,11 @@ export interface components {
             id: "work" | "archive" | "all";
             /** Name */
             name: string;
+            /**
+             * Covers
+             * @enum {string}
+             */
+            covers: "pool" | "tier" | "both tiers";
             /** Plannable Bytes */
             plannable_bytes: number;
             /** Used Bytes */

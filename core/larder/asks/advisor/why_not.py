@@ -48,12 +48,22 @@ class Offer(Result):
 
 
 def offer_of(bundle: Bundle) -> Offer:
-    """What one may point at, without looking at any design."""
-    return Offer(takes_long=choices_for(bundle).options.takes_long, items=offered(bundle))
+    """What one may point at, without looking at any design.
+
+    Nothing where a design cannot be made yet, for want of prices or seats; advice says which.
+    """
+    try:
+        options = choices_for(bundle).options
+    except Refused:
+        return Offer(takes_long=False, items=())
+    return Offer(takes_long=options.takes_long, items=offered(bundle))
 
 
 def offered(bundle: Bundle) -> tuple[Offered, ...]:
-    """Every layout, box, class of drive and network that designs are made of."""
+    """Every layout, box, class of drive and network that designs are made of.
+
+    Raises :class:`Refused` where none can be made yet.
+    """
     choices = choices_for(bundle)
     options = choices.options
     has_sets = any(drive.sizes for drive in options.drives)

@@ -175,7 +175,7 @@ class SmallFiles(unittest.TestCase):
     def test_a_copy_on_write_group_seeks_like_one_member(self) -> None:
         bundle = self.culling(MB // 10, 30, layout="cow2", filesystem="cow", drive_count=8)
         told = evaluate(bundle).small_files[0]
-        self.assertEqual(told.because, "the drives' operations")
+        self.assertEqual(told.limit, "operations")
         cleared(self, bundle, "latency-bound-small-files")
         mirrored = changed(
             bundle, plan__pools__main__layout="raid10", plan__pools__main__filesystem="journal"

@@ -9,7 +9,6 @@ from typing import Any
 from larder.judge import scales as judge
 from larder.judge.scales import deaths_left, tier_spaces, verdict_of
 from larder.plan.house_rules import HouseRules
-from larder.plan.layout_words import ONLY_FILES
 
 RULES = HouseRules()
 ENOUGH = RULES.enough_ratio
@@ -28,8 +27,8 @@ def tiers(work: int = 0, archive: int = 0) -> Any:
     )
 
 
-def pool(survived: int = 1, name: str = "Main", loses: str = "the pool") -> Any:
-    return Of(guaranteed_failures=survived, name=name, loses=loses)
+def pool(survived: int = 1, name: str = "Main", *, only_files: bool = False) -> Any:
+    return Of(guaranteed_failures=survived, name=name, loses_only_files=only_files)
 
 
 def copies(*materials: Any, has_said: bool = True) -> Any:
@@ -59,9 +58,9 @@ class Speed(unittest.TestCase):
         }  # fmt: skip
         return Of(**(parts | more))
 
-    def files(self, ratio: float, because: str = "the disk's seeks", name: str = "Stills") -> Any:
+    def files(self, ratio: float, limit: str = "waiting", name: str = "Stills") -> Any:
         return Of(
-            ratio=ratio, because=because, seat_name=name, pool_name="Pool", given_files_per_s=3.0,
+            ratio=ratio, limit=limit, seat_name=name, pool_name="Pool", given_files_per_s=3.0,
             asked_files_per_s=2.0, joint_given_files_per_s=30.0, joint_asked_files_per_s=20.0,
         )  # fmt: skip
 
@@ -75,8 +74,8 @@ class Speed(unittest.TestCase):
         files = self.speed(self.wiring(1.2), self.files(1.5), self.files(1.1, name="Grade"))
         self.assertEqual((files.measure, files.ratio, files.verdict), ("files_per_s", 1.1, "tight"))
         self.assertEqual((files.have, files.need), (3.0, 2.0))
-        self.assertEqual(files.because, "Grade on Pool: the disk's seeks")
-        joint = self.speed(self.wiring(1.2), self.files(0.9, because="the drives' operations"))
+        self.assertEqual(files.because, "Grade on Pool: round trips and seeks")
+        joint = self.speed(self.wiring(1.2), self.files(0.9, limit="operations"))
         self.assertEqual((joint.have, joint.need, joint.verdict), (30.0, 20.0, "short"))
         alone = self.speed(self.wiring(None), self.files(4.0))
         self.assertEqual((alone.measure, alone.verdict), ("files_per_s", "enough"))
@@ -162,7 +161,7 @@ class Filling(unittest.TestCase):
 
     def filling(self, first: str = "work", **tier: Any) -> judge.Scale:
         parts = {
-            "id": "work", "name": "Work", "full_on": None, "read": True, "plannable_bytes": 200,
+            "id": "work", "name": "Work", "covers": "tier", "full_on": None, "read": True, "plannable_bytes": 200,
             "need_at_horizon_bytes": None,
         }  # fmt: skip
         growth: Any = Of(tiers=(Of(**(parts | tier)),), first=first)
@@ -171,7 +170,8 @@ class Filling(unittest.TestCase):
     def test_when_it_is_full_stands_beside(self) -> None:
         self.assertEqual(self.filling(full_on=date(2027, 5, 3)).beside, "work full in May 2027")
         self.assertEqual(
-            self.filling(full_on=date(2027, 5, 3), name="Boathouse").beside, "Boathouse full in May 2027"
+            self.filling(full_on=date(2027, 5, 3), name="Boathouse", covers="pool").beside,
+            "Boathouse full in May 2027",
         )
         self.assertEqual(self.filling().beside, "")
         nothing: Any = Of(tiers=())
@@ -274,8 +274,8 @@ class Safety(unittest.TestCase):
                                 (2, "a third dead drive can end Main"), (3, "a fourth dead drive can end Main"),
                                 (7, "a fourth dead drive can end Main")):  # fmt: skip
             self.assertEqual(deaths_left(pool(survived)), words)
-        self.assertEqual(deaths_left(pool(0, loses=ONLY_FILES)), "the first dead drive costs files of Main")
-        self.assertEqual(deaths_left(pool(1, loses=ONLY_FILES)), "a second dead drive can cost files of Main")
+        self.assertEqual(deaths_left(pool(0, only_files=True)), "the first dead drive costs files of Main")
+        self.assertEqual(deaths_left(pool(1, only_files=True)), "a second dead drive can cost files of Main")
 
 
 class Money(unittest.TestCase):

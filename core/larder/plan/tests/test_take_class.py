@@ -4,12 +4,13 @@ import unittest
 
 from larder.base.errors import Refused
 from larder.base.patch import apply_patch
+from larder.base.units import TB
 from larder.plan.bundle import Bundle
 from larder.plan.enclosure import Enclosure
 from larder.plan.take_class import class_patch
 from larder.readers.generic_lists import missing_patch
 from larder.readers.plan_file import bundle_from
-from larder.tests.plans import demo
+from larder.tests.plans import changed, demo
 
 
 def taken(bundle: Bundle, path: str, class_id: str) -> Bundle:
@@ -63,14 +64,65 @@ class Taking(unittest.TestCase):
         cached = taken(self.bundle, f"plan/caches/{cache.id}", "").plan.caches[0]
         self.assertEqual(cached, cache.model_copy(update={"drive_id": ""}))
 
+    def test_a_box_that_has_the_class_takes_its_figures_alone_and_another_class_leaves_it_where_it_stands(
+        self,
+    ) -> None:
+        own = {"supplies": 3, "unit_price": "900.00", "is_reused": True, "disks_read_in": "any computer"}
+        at = "plan/boxes/boathouse"
+        bundle = changed(demo("tern-and-tide"), **{f"{at}/{field}": value for field, value in own.items()})
+        after = taken(bundle, at, "desk-12").plan.boxes[0]
+        self.assertEqual(after, changed(bundle, **{f"{at}/supplies": 1}).plan.boxes[0])
+        other = taken(changed(bundle, **{f"{at}/place_id": "safe", "plan/pools/main/bays": ""}), at, "flash-6").plan.boxes[0]
+        self.assertEqual((other.place_id, other.unit_price, other.is_reused), ("safe", None, False))
+
+    def test_a_pool_takes_what_its_class_says_now_and_keeps_what_is_its_own(self) -> None:
+        here = demo("tern-and-tide")
+        pool = here.plan.pools[0]
+        drive = next(d for d in here.catalogue.drives if d.id == pool.drive_id)
+        at, size = f"plan/pools/{pool.id}", pool.drive_bytes
+        bundle = changed(
+            here,
+            **{
+                f"{at}/spares": 1, f"{at}/spare_bytes": size + TB, f"{at}/hours_run": 9_000,
+                f"{at}/are_used": True, f"{at}/drive_unit_price": "99.00", f"{at}/bays": "",
+                f"catalogue/drives/{drive.id}/size_bytes": 2 * size,
+                f"catalogue/drives/{drive.id}/read_bytes_per_s": 123e6,
+            },
+        )  # fmt: skip
+        before = next(p for p in bundle.plan.pools if p.id == pool.id)
+        after = next(p for p in taken(bundle, at, drive.id).plan.pools if p.id == pool.id)
+        self.assertEqual(
+            after,
+            before.model_copy(
+                update={
+                    "drive_bytes": 2 * size, "drive_read_bytes_per_s": 123e6, "spare_bytes": None,
+                    "drive_write_bytes_per_s": drive.write_bytes_per_s,
+                }
+            ),
+        )  # fmt: skip
+        with self.assertRaises(Refused) as caught:
+            class_patch(bundle, at, "flash-4-nvme")
+        self.assertIn("disk-16-array, its own class; a swap puts", caught.exception.sentence)
+        larger = changed(bundle, **{f"{at}/spare_bytes": 3 * size})
+        self.assertEqual(
+            next(p for p in taken(larger, at, drive.id).plan.pools if p.id == pool.id).spare_bytes, 3 * size
+        )
+        mixed = changed(bundle, **{f"{at}/spare_bytes": None, f"{at}/mixed_sizes": f"{pool.drive_count}x9TB"})
+        self.assertEqual(
+            next(p for p in taken(mixed, at, drive.id).plan.pools if p.id == pool.id).drive_bytes, size
+        )
+
     def test_what_is_not_there_or_no_flash_is_refused(self) -> None:
         disk = next(d.id for d in self.bundle.catalogue.drives if d.kind == "hdd")
         cache, box = self.bundle.plan.caches[0].id, self.bundle.plan.boxes[0].id
+        pool = self.bundle.plan.pools[0]
+        self.assertEqual(pool.drive_id, "")
         for path, class_id, said in (
             (f"plan/caches/{cache}", disk, "class of flash"),
             (f"plan/boxes/{box}", "attic", "class of box"),
             ("plan/boxes/attic", "", "path of a box"),
-            ("plan/pools/main", disk, "path of a box"),
+            ("plan/pools/attic", disk, "path of a box"),
+            (f"plan/pools/{pool.id}", disk, "nothing: the pool has no class; a swap"),
         ):
             with self.assertRaises(Refused) as caught:
                 class_patch(self.bundle, path, class_id)

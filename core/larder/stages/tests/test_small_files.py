@@ -72,16 +72,14 @@ class ByHand(unittest.TestCase):
         )
 
     def test_what_decides_is_said(self) -> None:
-        self.assertEqual(
-            self.only(culling(image_bytes=10_000, images_per_s=1.0)).because, "round trips and seeks"
-        )
-        self.assertEqual(self.only(culling(image_bytes=500 * MB, images_per_s=1.0)).because, "its rate")
+        self.assertEqual(self.only(culling(image_bytes=10_000, images_per_s=1.0)).limit, "waiting")
+        self.assertEqual(self.only(culling(image_bytes=500 * MB, images_per_s=1.0)).limit, "rate")
         # Waiting is less than half of its time, but more than a third.
         near = self.only(culling(image_bytes=16 * MB, images_per_s=1.0))
         self.assertTrue(1 / 3 < near.latency_share < 1 / 2, near.latency_share)
-        self.assertEqual(near.because, "its rate")
+        self.assertEqual(near.limit, "rate")
         crowd = self.only(culling(count=200, image_bytes=10_000, images_per_s=30.0))
-        self.assertEqual(crowd.because, "the drives' operations")
+        self.assertEqual(crowd.limit, "operations")
         self.assertEqual(crowd.joint_asked_files_per_s, 200 * 30.0)
         self.assertAlmostEqual(crowd.ratio, crowd.joint_given_files_per_s / 6000)
 

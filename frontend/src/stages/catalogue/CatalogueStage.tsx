@@ -10,6 +10,7 @@ import { AllowLines } from "../../plan/AllowLines";
 import { Cards } from "../../plan/Cards";
 import { StandardsBar } from "../../plan/StandardsBar";
 import { Bring } from "./Bring";
+import { OwnFigures } from "../../plan/OwnFigures";
 import { AddItem } from "../../plan/AddItem";
 import { useNewItem } from "../../plan/useNewItem";
 import { Tabs } from "../../kit/Tabs";
@@ -37,8 +38,8 @@ export function CatalogueStage() {
     <section aria-label="Catalogue" className="max-w-6xl p-6">
       <h2>Catalogue</h2>
       <p className="faint max-w-prose">
-        Classes without makers. A pool or a box takes its figures from its class once; what is then
-        changed there stays its own. Prices are the studio’s, by day, and this plan counts the
+        Classes without makers. A pool, cache or box takes its figures from its class once and keeps
+        them; where the two differ, both say so. Prices are the studio’s, by day, and this plan counts the
         latest one up to {dateText(document.as_of)}.
       </p>
       <StandardsBar part="catalogue" />
@@ -103,6 +104,7 @@ function ClassRow({
       {open && (
         <tr>
           <td colSpan={8}>
+            <OwnFigures classId={path.slice(path.lastIndexOf("/") + 1)} />
             <div className="grid gap-x-10 md:grid-cols-2">
               <AllFields model={model} path={path} skip={["cards", "allows"]} />
             </div>

@@ -76,12 +76,12 @@ export function SchoolStage() {
   );
 }
 
-/** Why there can be no advice, with what would help where prices lack. */
 /** Whether the catalogue stands in the way: the fields that the refusal names are its. */
 const lacksPrices = (error: Error) =>
   error instanceof Failure &&
   Boolean(error.envelope?.problems.some((problem) => problem.field.startsWith("catalogue/")));
 
+/** Why there can be no advice, with what would help where prices lack. */
 function NoAdvice({ error }: { error: Error }) {
   const { session, studio, planId, mayWrite } = usePlanTools();
   const price = async () => {

@@ -5,6 +5,7 @@ import { ClassChoice } from "../../kit/ClassChoice";
 import { AllFields, fieldsIn } from "../../plan/AllFields";
 import { counted } from "../../kit/format";
 import { usePlanTools, useSnapshot } from "../../plan/context";
+import { OwnFigures } from "../../plan/OwnFigures";
 import { useClass } from "../../plan/useClass";
 import { AllowLines } from "../../plan/AllowLines";
 import { Cards } from "../../plan/Cards";
@@ -59,6 +60,7 @@ function OneBox({ box }: { box: Box }) {
       <span className="faint text-sm">written {box.id}:1</span>
       <More of={box.name}>
         <BoxClass box={box} />
+        <OwnFigures path={path} />
         <AllFields model="Box" path={path} skip={SHOWN} />
         <Choice field="Box.place_id" path={`${path}/place_id`} options={places} />
         <ListPrice typed={box.unit_price} id={box.model_id} />

@@ -4,6 +4,7 @@ import { RemoveItem } from "../../plan/ItemFieldset";
 import type { PlanDocument } from "../../api/client";
 import type { FieldName } from "../../kit/quantity";
 import { usePlanTools, useSnapshot } from "../../plan/context";
+import { OwnFigures } from "../../plan/OwnFigures";
 import { useClass } from "../../plan/useClass";
 import { AddItem } from "../../plan/AddItem";
 
@@ -50,6 +51,7 @@ export function CacheFields({ poolId }: { poolId: string }) {
         <Quantity field="Cache.emptied_every_hours" path={`${path}/emptied_every_hours`} />
       )}
       <CacheClass cache={cache} />
+      <OwnFigures path={path} />
       {NUMBERS.map((name) => (
         <Quantity key={name} field={`Cache.${name}` as FieldName} path={`${path}/${name}`} />
       ))}

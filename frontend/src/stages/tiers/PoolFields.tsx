@@ -4,6 +4,7 @@ import type { PlanDocument } from "../../api/client";
 import { Choice, Quantity, TextField, type Option } from "../../plan/fields";
 import { usePart, useSnapshot } from "../../plan/context";
 import { CacheFields } from "./CacheFields";
+import { OwnFigures } from "../../plan/OwnFigures";
 import { DriveClass } from "./DriveClass";
 import { ListPrice } from "./ListPrice";
 import { Origin } from "./Origin";
@@ -36,6 +37,7 @@ export function PoolFields({ pool }: { pool: Pool }) {
       <Choice field="Pool.tier" path={`${path}/tier`} options={TIERS} />
       <h2 className="mt-4">Drives</h2>
       <DriveClass poolId={pool.id} driveId={pool.drive_id ?? ""} />
+      <OwnFigures path={path} />
       {!pool.mixed_sizes && (
         <>
           <Quantity field="Pool.drive_count" path={`${path}/drive_count`} />

@@ -7,7 +7,7 @@ from larder.asks.advisor.advise import advise, advisor_of, opened
 from larder.asks.advisor.by_hand import WAYS, far_seats, from_elsewhere
 from larder.asks.advisor.more import more_of
 from larder.asks.advisor.search import Search, choices_for
-from larder.asks.advisor.why_not import offered, why_not
+from larder.asks.advisor.why_not import Offer, offer_of, offered, why_not
 from larder.base.errors import Refused
 from larder.judge.evaluation import evaluate
 from larder.laws.layout import parse_layout
@@ -47,6 +47,11 @@ class PointedAt(unittest.TestCase):
         answer = why_not(TERN, "layout:span")
         self.assertFalse(answer.serves)
         self.assertIn("survives 0 dead drives, the rule asks for 1", answer.sentence)
+
+    def test_a_plan_without_a_price_list_offers_nothing_and_one_with_it_all_layouts(self) -> None:
+        self.assertEqual(offer_of(demo("long-shore")), Offer(takes_long=False, items=()))
+        kinds = {each.kind for each in offer_of(TERN).items}
+        self.assertEqual(kinds, {"layout", "box", "drive", "network"})
 
     def test_refused_is_what_is_not_offered(self) -> None:
         for of in ("", "layout:", "layout:raid7", "box:99", "drive:none", "\u0000"):
