@@ -14,8 +14,10 @@ from pydantic import BaseModel, Field
 from accounts.models import Role
 from accounts.scope import NotAllowed, scope_of
 from api.envelope import ERRORS
+from jobs.actions import asked_before
+from jobs.kinds import advice as searches
+from jobs.kinds.advice import without_acceptances
 from jobs.models import Status
-from jobs.router import JobOut, told_of
 from larder.asks.advisor.advise import advise, opened
 from larder.asks.advisor.answers import Advice
 from larder.asks.advisor.more import MoreOf, more_of
@@ -28,8 +30,6 @@ from larder.readers.generic_lists import usual_prices_patch
 from plans import actions
 from plans.asked import PLAN, asked_bundle, asked_in
 from plans.schemas import Ask, PatchOut
-
-from .searches import What, asked_of, begun, newest
 
 router = Router(tags=["plans"], by_alias=True)
 T = TypeVar("T")
@@ -63,27 +63,11 @@ class OpenedOut(BaseModel):
     name: str
 
 
-class AskSearch(Ask):
-    """What is to be looked for as a job: all of the advice, a little more, or what one points at.
-
-    Without ``begin`` only a job that there is already is told.
-    """
-
-    what: What = "advice"
-    of: Annotated[str, Field(max_length=80)] = ""
-    begin: bool = True
-
-
-def _bare(bundle: Bundle) -> Bundle:
-    """What was accepted makes no other search."""
-    return bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"acceptances": ()})})
-
-
 def _searched(
     request: HttpRequest, studio: str, plan_id: UUID, body: Ask, answer: Callable[[Bundle], T]
 ) -> T:
     """What the advisor answers about what was asked, where that takes seconds and no more."""
-    bundle = _bare(asked_bundle(request, studio, plan_id, body))
+    bundle = without_acceptances(asked_bundle(request, studio, plan_id, body))
     with _one_at_a_time:
         options = choices_for(bundle).options
         if options.takes_long:
@@ -96,19 +80,6 @@ def _searched(
 def ask_advice(request: HttpRequest, studio: str, plan_id: UUID, body: AskAdvice) -> Advice:
     """The best design of each school for the brief of what was asked, and the few worth a thought."""
     return _searched(request, studio, plan_id, body, lambda b: advise(b, losers=body.losers).advice)
-
-
-@router.post(f"{PLAN}/advise/search", response={200: JobOut | None, **ERRORS}, operation_id="search_designs")
-def search_designs(request: HttpRequest, studio: str, plan_id: UUID, body: AskSearch) -> JobOut | None:
-    """The job that looks for what was asked: the one that there is, else a new one where it may begin."""
-    scope = scope_of(request, studio)
-    plan, bundle = asked_in(scope, plan_id, body)
-    bundle = _bare(bundle)
-    asked = asked_of(bundle, body.of)
-    job = newest(plan, body.what, asked)
-    if job is None and body.begin:
-        job = begun(scope, plan, bundle, body.what, asked)
-    return None if job is None else told_of(job)
 
 
 @router.post(f"{PLAN}/advise/open", response={201: OpenedOut, **ERRORS}, operation_id="open_design")
@@ -125,7 +96,7 @@ def open_design(request: HttpRequest, studio: str, plan_id: UUID, body: AskDesig
 @router.post(f"{PLAN}/advise/offered", response={200: Offer, **ERRORS}, operation_id="get_offer")
 def ask_offered(request: HttpRequest, studio: str, plan_id: UUID, body: Ask) -> Offer:
     """What one may point at: layouts, boxes, drives, networks; and whether to look at all takes long."""
-    return offer_of(_bare(asked_bundle(request, studio, plan_id, body)))
+    return offer_of(without_acceptances(asked_bundle(request, studio, plan_id, body)))
 
 
 @router.post(f"{PLAN}/advise/why-not", response={200: WhyNot, **ERRORS}, operation_id="ask_why_not")
@@ -153,11 +124,11 @@ def ask_disagreements(request: HttpRequest, studio: str, plan_id: UUID, body: As
     plan, bundle = asked_in(scope_of(request, studio), plan_id, body)
 
     def advice(_: Bundle) -> Advice:
-        bare = _bare(bundle)
+        bare = without_acceptances(bundle)
         if not choices_for(bare).options.takes_long:
             with _one_at_a_time:
                 return advise(bare).advice
-        job = newest(plan, "advice", asked_of(bare))
+        job = asked_before(plan, searches.KIND, searches.searched(bare))
         if job is None or job.status != Status.DONE:
             raise Refused("designs", "not looked for yet", "those of a search that is done", "Designs")
         return Advice.model_validate(job.result)

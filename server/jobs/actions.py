@@ -2,23 +2,26 @@
 
 from __future__ import annotations
 
+from typing import Any
 from uuid import UUID
 
+from django.db import transaction
 from django.utils import timezone
 
 from accounts.models import Role
 from accounts.permission import needs
-from accounts.scope import NotHere, Scope
+from accounts.scope import NotAllowed, NotHere, Scope
 from larder.base.errors import Refused
+from larder.plan.bundle import Bundle
 from plans.actions import audit
 from plans.models import Plan
 
-from .kinds import AWAITED, KINDS, Json
+from .kind import Asks, Json, Kind
 from .models import OPEN, LongJob, Status
 from .tasks import defer_slices
 
 MOST_OPEN, KEPT = 3, 20
-"""Open jobs that a studio may have at once; ended ones that are kept of a plan."""
+"""Open jobs that people may have at once in a studio; ended ones that are kept of a plan."""
 
 
 def job_in(scope: Scope, job_id: UUID, *, lock: bool = False) -> LongJob:
@@ -30,33 +33,47 @@ def job_in(scope: Scope, job_id: UUID, *, lock: bool = False) -> LongJob:
     return job
 
 
-@needs(Role.TECHNICIAN)
-def begin_job(scope: Scope, plan: Plan, kind: str, asked: Json, wanted: int) -> LongJob:
-    """Queue a job. What is refused is refused now: it is checked, or its first part is worked out.
+def asked_before(plan: Plan, kind: Kind, asked: Json) -> LongJob | None:
+    """The newest job of a plan that was asked just this."""
+    jobs = LongJob.objects.filter(plan=plan, studio=plan.studio_id, kind=kind.id)
+    return jobs.filter(asked__digest=asked["digest"]).first()
 
-    Raises :class:`Refused` also where the studio has enough open already.
+
+def begin_job(scope: Scope, plan: Plan, bundle: Bundle, kind: Kind, asks: Asks, body: Any) -> LongJob | None:
+    """The job of this kind that is asked: a new one or, of a kind that is awaited, the one there is already.
+
+    None where whoever asks only looks. What no worker could work out is refused now. Raises :class:`Refused`
+    also where the studio has enough open already.
     """
-    work = KINDS[kind](asked)
-    if work.check is None:
-        work.part(0)
-    else:
-        work.check()
-    if kind in AWAITED:
+    asked = asks.asked(bundle, body)
+    if kind.is_awaited:
+        known = asked_before(plan, kind, asked)
+        if known is not None or not body.begin:
+            return known
+    if not scope.role.may(kind.role):
+        raise NotAllowed(scope.role, kind.role)
+    asks.check(bundle, body)
+    with transaction.atomic():
+        return _begun(scope, plan, kind, asked, asks.wanted(bundle, body))
+
+
+def _begun(scope: Scope, plan: Plan, kind: Kind, asked: Json, wanted: int) -> LongJob:
+    in_studio = LongJob.objects.filter(studio=scope.studio, plan__isnull=False)
+    alike = in_studio.filter(plan=plan, kind=kind.id)
+    if kind.is_awaited:
         # Whoever asks anew has no more use for what was asked before.
-        LongJob.objects.filter(studio=scope.studio, plan=plan, kind=kind, status__in=OPEN).update(
-            status=Status.CANCELLED, ended_at=timezone.now()
-        )
-    if LongJob.objects.filter(studio=scope.studio, status__in=OPEN).count() >= MOST_OPEN:
+        alike.filter(status__in=OPEN).update(status=Status.CANCELLED, ended_at=timezone.now())
+    if in_studio.filter(status__in=OPEN).count() >= MOST_OPEN:
         raise Refused(
             "job", f"a job beside {MOST_OPEN} others", "one when another has ended or was cancelled"
         )
-    old = LongJob.objects.filter(studio=scope.studio, plan=plan, kind=kind).exclude(status__in=OPEN)
-    LongJob.objects.filter(pk__in=[each.pk for each in old[KEPT - 1 :]]).delete()
+    old = alike.exclude(status__in=OPEN)[KEPT - 1 :]
+    LongJob.objects.filter(pk__in=[each.pk for each in old]).delete()
     job = LongJob.objects.create(
-        studio=scope.studio, plan=plan, kind=kind, asked=asked, wanted=wanted, asked_by=scope.person
+        studio=scope.studio, plan=plan, kind=kind.id, asked=asked, wanted=wanted, asked_by=scope.person
     )
     defer_slices(job)
-    audit(scope, "begin job", plan, f"{kind}, {wanted} parts")
+    audit(scope, "begin job", plan, f"{kind.id}, {wanted} parts")
     return job
 
 
@@ -67,7 +84,7 @@ def cancel_job(scope: Scope, job_id: UUID) -> LongJob:
     if job.status in OPEN:
         job.status, job.ended_at = Status.CANCELLED, timezone.now()
         job.save(update_fields=["status", "ended_at"])
-        audit(scope, "cancel job", job.plan, job.kind)
+        _audit(scope, "cancel job", job)
     return job
 
 
@@ -79,5 +96,11 @@ def retry_job(scope: Scope, job_id: UUID) -> LongJob:
         job.status, job.fault, job.ended_at = Status.WAITING, "", None
         job.save(update_fields=["status", "fault", "ended_at"])
         defer_slices(job)
-        audit(scope, "retry job", job.plan, job.kind)
+        _audit(scope, "retry job", job)
     return job
+
+
+def _audit(scope: Scope, action: str, job: LongJob) -> None:
+    """What is done to a studio's own work is no plan's."""
+    if job.plan is not None:
+        audit(scope, action, job.plan, job.kind)

@@ -24,14 +24,15 @@ OPEN = (Status.WAITING, Status.RUNNING)
 
 
 class LongJob(models.Model):
-    """Work on a plan that takes longer than a request: ``wanted`` parts, each by its number.
+    """Work that takes longer than a request: ``wanted`` parts, each by its number.
 
-    ``asked`` is all that it is worked out from, so that any worker anywhere comes to the same.
+    It is of one plan, or of the studio where ``plan`` is null. ``asked`` is all that it is worked out from,
+    so that any worker anywhere comes to the same.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="jobs")
-    plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="jobs")
+    plan = models.ForeignKey(Plan, null=True, on_delete=models.CASCADE, related_name="jobs")
     kind = models.CharField(max_length=40)
     asked = models.JSONField()
     wanted = models.PositiveIntegerField()

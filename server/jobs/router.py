@@ -1,57 +1,32 @@
-"""Long work over HTTP: begun, looked at once a second, cancelled, tried again."""
+"""Long work over HTTP: begun, looked at once a second, cancelled, tried again; a route for each kind."""
 
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
 from ninja import Router
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, create_model
 
 from accounts.scope import scope_of
 from api.envelope import ERRORS
-from larder.asks.advisor.advise import AdviceInParts, AdvicePart
-from larder.asks.advisor.answers import Advice
-from larder.asks.advisor.more import MoreOf
-from larder.asks.advisor.why_not import WhyNot
-from larder.asks.rehearsal.many_days import MOST_DAYS, RehearsedDays
-from larder.asks.safeguard import GROUPS_A_PART, Lifetimes
 from plans.actions import plan_in
 from plans.asked import PLAN, STUDIO, asked_in
-from plans.schemas import Ask, AskDay
 
 from . import actions
-from .kinds import ADVICE, LIFETIMES, MORE, REHEARSE_DAYS, WHY_NOT
+from .kind import Asks, Kind
+from .kinds import KINDS
 from .models import LongJob, Status
 
 router = Router(tags=["jobs"], by_alias=True)
 JOB = STUDIO + "/jobs/{uuid:job_id}"
-NEWEST, MOST_MILLION_YEARS = 3, 100
+NEWEST = 3
 
 
-class AskDays(AskDay):
-    """So many drawn days of what is asked."""
-
-    days: Annotated[int, Field(ge=2, le=MOST_DAYS)] = 500
-    seed: Annotated[int, Field(ge=0, le=10**9)] = 1
-
-
-class AskLifetimes(Ask):
-    """So many million years of a pool's groups."""
-
-    pool_id: Annotated[str, Field(max_length=40)]
-    million_years: Annotated[int, Field(ge=1, le=MOST_MILLION_YEARS)] = 10
-    seed: Annotated[int, Field(ge=0, le=10**9)] = 1
-
-
-class JobOut(BaseModel):
-    """A job: how far it is, what it was asked about, and what it came to once all of it is done.
-
-    Of drawn days ``fails`` is what broke in them; of lifetimes ``pool_id`` is whose. Advice is told as far as
-    it has come.
-    """
+class JobStanding(BaseModel):
+    """A job: how far it is, and what it was asked about where that tells it from others of its kind."""
 
     id: UUID
     kind: str
@@ -59,99 +34,85 @@ class JobOut(BaseModel):
     done: int
     wanted: int
     fault: str
-    fails: list[str]
-    pool_id: str
+    about: str
     asked_at: datetime
-    days: RehearsedDays | None
-    lifetimes: Lifetimes | None
-    advice: Advice | None
-    more: list[MoreOf] | None
-    why_not: WhyNot | None
 
 
-def _advice_so_far(job: LongJob) -> Advice | None:
-    parts = list(job.parts.values_list("seed", "told"))
-    if not parts or parts[0][0]:
-        return None
-    return AdviceInParts.summed(AdvicePart.model_validate(told) for _, told in parts)
+JobOut: Any = create_model(
+    "JobOut",
+    __base__=JobStanding,
+    __doc__="How a job stands, and what it came to under its kind; null until there is something to tell.",
+    **{kind.told: (kind.result | None, ...) for kind in KINDS.values()},
+)
 
 
-def told_of(job: LongJob) -> JobOut:
+def told_of(job: LongJob) -> JobStanding:
     """A job as it stands."""
-    came = job.result if job.result is not None else {}
-    advice = None
-    if job.kind == ADVICE:
-        advice = Advice.model_validate(came) if came else _advice_so_far(job)
-    return JobOut(
+    kind = KINDS[job.kind]
+    came = dict.fromkeys((each.told for each in KINDS.values()), None)
+    told: JobStanding = JobOut(
         id=job.pk,
         kind=job.kind,
         status=Status(job.status),
         done=job.parts.count(),
         wanted=job.wanted,
         fault=job.fault,
-        fails=job.asked.get("fails", []),
-        pool_id=job.asked.get("pool_id", ""),
+        about=kind.asks.about(job.asked) if kind.asks else "",
         asked_at=job.asked_at,
-        days=RehearsedDays.model_validate(came) if came and job.kind == REHEARSE_DAYS else None,
-        lifetimes=Lifetimes.model_validate(came) if came and job.kind == LIFETIMES else None,
-        advice=advice,
-        more=came["told"] if came and job.kind == MORE else None,
-        why_not=WhyNot.model_validate(came) if came and job.kind == WHY_NOT else None,
+        **came | {kind.told: _came_to(job, kind)},
+    )
+    return told
+
+
+def _came_to(job: LongJob, kind: Kind) -> Any:
+    if job.result is not None:
+        return kind.result.model_validate(job.result)
+    return kind.so_far(dict(job.parts.values_list("seed", "told"))) if kind.so_far else None
+
+
+def _routes_of(kind: Kind, asks: Asks) -> None:
+    """Where a kind is asked of a plan, and where its newest jobs are listed."""
+    name = kind.id.replace("-", "_")
+
+    def begin(request: HttpRequest, studio: str, plan_id: UUID, body: Any) -> JobStanding | None:
+        scope = scope_of(request, studio)
+        plan, bundle = asked_in(scope, plan_id, body)
+        job = actions.begin_job(scope, plan, bundle, kind, asks, body)
+        return None if job is None else told_of(job)
+
+    def listed(request: HttpRequest, studio: str, plan_id: UUID) -> list[JobStanding]:
+        plan = plan_in(scope_of(request, studio), plan_id)
+        jobs = LongJob.objects.filter(plan=plan, studio=plan.studio_id, kind=kind.id)
+        return [told_of(job) for job in jobs[:NEWEST]]
+
+    begin.__annotations__["body"] = asks.body
+    begin.__doc__ = f"Begin a job: {asks.body.__doc__}"
+    listed.__doc__ = "The plan's newest jobs of this kind, the newest first."
+    answer = JobOut | None if kind.is_awaited else JobOut
+    router.post(f"{PLAN}/{asks.path}", response={200: answer, **ERRORS}, operation_id=f"begin_{name}")(begin)
+    router.get(f"{PLAN}/{asks.path}", response={200: list[JobOut], **ERRORS}, operation_id=f"list_{name}")(
+        listed
     )
 
 
-def _newest(request: HttpRequest, studio: str, plan_id: UUID, kind: str) -> list[JobOut]:
-    plan = plan_in(scope_of(request, studio), plan_id)
-    jobs = LongJob.objects.filter(plan=plan, studio=plan.studio_id, kind=kind)
-    return [told_of(job) for job in jobs[:NEWEST]]
-
-
-@router.post(f"{PLAN}/rehearse/days", response={200: JobOut, **ERRORS}, operation_id="rehearse_days")
-def rehearse_days(request: HttpRequest, studio: str, plan_id: UUID, body: AskDays) -> JobOut:
-    """Begin drawn days of what is asked, as a job."""
-    scope = scope_of(request, studio)
-    plan, bundle = asked_in(scope, plan_id, body)
-    asked = {"document": bundle.document(), "fails": body.fails, "seed": body.seed}
-    return told_of(actions.begin_job(scope, plan, REHEARSE_DAYS, asked, body.days))
-
-
-@router.get(f"{PLAN}/rehearse/days", response={200: list[JobOut], **ERRORS}, operation_id="list_days")
-def list_days(request: HttpRequest, studio: str, plan_id: UUID) -> list[JobOut]:
-    """The plan's newest jobs of drawn days, the newest first."""
-    return _newest(request, studio, plan_id, REHEARSE_DAYS)
-
-
-@router.post(f"{PLAN}/safeguard/lifetimes", response={200: JobOut, **ERRORS}, operation_id="live_through")
-def live_through(request: HttpRequest, studio: str, plan_id: UUID, body: AskLifetimes) -> JobOut:
-    """Begin to live through the groups of a pool of what is asked, as a job."""
-    scope = scope_of(request, studio)
-    plan, bundle = asked_in(scope, plan_id, body)
-    asked = {"document": bundle.document(), "pool_id": body.pool_id, "seed": body.seed}
-    wanted = body.million_years * 1_000_000 // GROUPS_A_PART
-    return told_of(actions.begin_job(scope, plan, LIFETIMES, asked, wanted))
-
-
-@router.get(
-    f"{PLAN}/safeguard/lifetimes", response={200: list[JobOut], **ERRORS}, operation_id="list_lifetimes"
-)
-def list_lifetimes(request: HttpRequest, studio: str, plan_id: UUID) -> list[JobOut]:
-    """The plan's newest jobs of lifetimes, the newest first."""
-    return _newest(request, studio, plan_id, LIFETIMES)
+for _kind in KINDS.values():
+    if _kind.asks:
+        _routes_of(_kind, _kind.asks)
 
 
 @router.get(JOB, response={200: JobOut, **ERRORS}, operation_id="get_job")
-def get_job(request: HttpRequest, studio: str, job_id: UUID) -> JobOut:
+def get_job(request: HttpRequest, studio: str, job_id: UUID) -> JobStanding:
     """How a job stands."""
     return told_of(actions.job_in(scope_of(request, studio), job_id))
 
 
 @router.post(f"{JOB}/cancel", response={200: JobOut, **ERRORS}, operation_id="cancel_job")
-def cancel_job(request: HttpRequest, studio: str, job_id: UUID) -> JobOut:
+def cancel_job(request: HttpRequest, studio: str, job_id: UUID) -> JobStanding:
     """End a job; what is done of it stays."""
     return told_of(actions.cancel_job(scope_of(request, studio), job_id))
 
 
 @router.post(f"{JOB}/retry", response={200: JobOut, **ERRORS}, operation_id="retry_job")
-def retry_job(request: HttpRequest, studio: str, job_id: UUID) -> JobOut:
+def retry_job(request: HttpRequest, studio: str, job_id: UUID) -> JobStanding:
     """Go on with a job that was cancelled or failed."""
     return told_of(actions.retry_job(scope_of(request, studio), job_id))

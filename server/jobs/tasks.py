@@ -15,25 +15,30 @@ from django.utils import timezone
 from procrastinate import JobContext
 from procrastinate.contrib.django import app
 
+from accounts.models import Studio
 from larder.base.errors import LarderError
+from plans.judging import old_heads
 
-from .kinds import AWAITED, KINDS, Work
+from .kind import Work
+from .kinds import KINDS, judging
 from .models import OPEN, JobPart, LongJob, Status
 
 log = logging.getLogger("larder")
 QUEUE = "long"
-SLICE = 20
 COMMIT_SECONDS = 0.5
 """Parts are kept at least so often."""
 STALLED_SECONDS = 15.0
 MOST_TRIES = 3
+MOST_JUDGED = 200
+"""Plans that are judged again in one job; the next brings the others."""
 
 
 def defer_slices(job: LongJob) -> None:
     """Queue what is left to do of a job, in the transaction that is open; first what somebody waits for."""
-    queue = slice_task.configure(priority=int(job.kind in AWAITED))
-    for first in range(0, job.wanted, SLICE):
-        queue.defer(job_id=str(job.pk), first=first, stop=min(first + SLICE, job.wanted))
+    kind = KINDS[job.kind]
+    queue = slice_task.configure(priority=int(kind.is_awaited))
+    for first in range(0, job.wanted, kind.slice):
+        queue.defer(job_id=str(job.pk), first=first, stop=min(first + kind.slice, job.wanted))
 
 
 @app.task(queue=QUEUE, name="jobs.slice", retry=MOST_TRIES - 1, pass_context=True)
@@ -57,7 +62,7 @@ def work_on_slice(job_id: str, first: int, stop: int) -> None:
         return  # cancelled, failed, done, or gone with its plan
     LongJob.objects.filter(pk=job.pk, status=Status.WAITING).update(status=Status.RUNNING)
     try:
-        work = KINDS[job.kind](job.asked)
+        work = KINDS[job.kind].ready(job.asked)
         _parts(job, work, first, stop)
         _sum_up(job, work)
     except LarderError as refused:
@@ -105,7 +110,7 @@ def _sum_up(job: LongJob, work: Work) -> None:
         held.save(update_fields=["result", "status", "ended_at"])
 
 
-@app.periodic(cron="*/5 * * * * *")
+@app.periodic(cron="* * * * * */5")
 @app.task(queue=QUEUE, name="jobs.rescue", queueing_lock="rescue", pass_context=False)
 async def rescue(timestamp: int) -> None:  # noqa: ARG001  (the queue says when it was due)
     """Give what a dead worker was at to the others."""
@@ -113,3 +118,23 @@ async def rescue(timestamp: int) -> None:  # noqa: ARG001  (the queue says when 
         queue=QUEUE, seconds_since_heartbeat=STALLED_SECONDS
     ):
         await app.job_manager.retry_job(stalled)
+
+
+@app.periodic(cron="* * * * * */20")
+@app.task(queue=QUEUE, name="jobs.judge_again", queueing_lock="judge again", pass_context=False)
+def judge_plans_again(timestamp: int) -> None:  # noqa: ARG001  (the queue says when it was due)
+    """Queue the plans of every studio whose verdicts are of older rules."""
+    begin_judging_again()
+
+
+def begin_judging_again() -> None:
+    """A job for every studio with plans that were judged by older rules, unless it has one open."""
+    kind = judging.KIND.id
+    for studio in Studio.objects.exclude(jobs__kind=kind, jobs__status__in=OPEN):
+        revisions = list(old_heads(studio).values_list("pk", flat=True)[:MOST_JUDGED])
+        if revisions:
+            with transaction.atomic():
+                job = LongJob.objects.create(
+                    studio=studio, kind=kind, asked={"revisions": revisions}, wanted=len(revisions)
+                )
+                defer_slices(job)

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-import hashlib
 import logging
 import secrets
 from dataclasses import dataclass
-from functools import cache
-from pathlib import Path
 from typing import Any
 
-import larder
+from django.db.models import F, Q, QuerySet
+
+from accounts.models import Studio
 from larder.base.errors import LarderError, RefusedMany
 from larder.judge.evaluation import Evaluation, evaluate
+from larder.judge.version import JUDGED_BY
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from, changes_of
 
@@ -54,29 +54,28 @@ def judged(document: Any) -> Judged:
         )
 
 
-@cache
-def judge_version() -> str:
-    """What the verdicts were worked out by: they count as long as the core's sources are these."""
-    total = hashlib.sha256()
-    for path in sorted(Path(larder.__file__).parent.glob("**/*")):
-        if path.suffix in (".py", ".csv") and "tests" not in path.parts:
-            total.update(path.read_bytes())
-    return total.hexdigest()[:16]
-
-
 def verdicts_of(evaluation: Evaluation) -> dict[str, Any]:
     """What the list of plans shows, kept with the revision so that a list judges nothing."""
     scales = {name: getattr(evaluation.scales, name).verdict for name in SCALES}
     findings = sum(finding.accepted_reason is None for finding in evaluation.findings)
-    return {"by": judge_version(), "findings": findings, **scales}
+    return {"by": JUDGED_BY, "findings": findings, **scales}
 
 
-def kept_verdicts(revision: Revision) -> dict[str, Any] | None:
-    """The revision's verdicts, worked out anew only where the core has changed; None where it has none."""
+def is_old(revision: Revision) -> bool:
+    """Whether its verdicts are of older rules, or it was never judged."""
     kept = revision.verdicts
-    if isinstance(kept, dict) and kept.get("by") == judge_version():
-        return kept if "speed" in kept else None
+    return not isinstance(kept, dict) or kept.get("by") != JUDGED_BY
+
+
+def old_heads(studio: Studio) -> QuerySet[Revision]:
+    """The newest revisions of a studio's plans that are old, the last changed first."""
+    heads = Revision.objects.filter(studio=studio, plan__removed_at=None, number=F("plan__head"))
+    by_these = Q(verdicts__by=JUDGED_BY)
+    return heads.filter(~by_these | Q(verdicts=None)).order_by("-pk")
+
+
+def judge_again(revision: Revision) -> None:
+    """Keep the revision's verdicts by today's rules; what cannot be judged has none, and is not old."""
     evaluation = judged(revision.document).evaluation
-    fresh = {"by": judge_version()} if evaluation is None else verdicts_of(evaluation)
+    fresh = {"by": JUDGED_BY} if evaluation is None else verdicts_of(evaluation)
     Revision.objects.filter(pk=revision.pk).update(verdicts=fresh)
-    return fresh if evaluation is not None else None

@@ -21,7 +21,7 @@ from larder.readers.plan_file import LARGEST_BUNDLE_BYTES
 
 from . import actions, begin
 from .asked import PLAN, STUDIO
-from .judging import SCALES, judged, kept_verdicts
+from .judging import SCALES, is_old, judged
 from .models import Kind, Revision
 from .schemas import (
     Changes,
@@ -85,8 +85,8 @@ def list_plans(request: HttpRequest, studio: str, after: Cursor = 0) -> PlanPage
 
 
 def _row(revision: Revision) -> PlanRow:
-    """A line of the list: nothing is judged for it that was judged before."""
-    verdicts = kept_verdicts(revision) or {}
+    """A line of the list: nothing is judged for it; what is old a job judges again."""
+    verdicts = revision.verdicts or {}
     note = getattr(revision, "note", None)
     return PlanRow(
         id=revision.plan.pk,
@@ -96,6 +96,7 @@ def _row(revision: Revision) -> PlanRow:
         changed_at=revision.created_at,
         changed_by=revision.author.username if revision.author else None,
         findings=verdicts.get("findings", 0),
+        is_old=is_old(revision),
         **{scale: verdicts.get(scale) for scale in SCALES},
     )
 

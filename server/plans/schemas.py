@@ -34,7 +34,10 @@ RevisionNumber = Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
 class PlanRow(BaseModel):
-    """A plan on the list, with its four verdicts; null where it cannot be judged."""
+    """A plan on the list, with its four verdicts; null where it cannot be judged, or is not yet.
+
+    ``is_old``: they are of older rules, and it waits to be judged again.
+    """
 
     id: UUID
     name: str
@@ -47,6 +50,7 @@ class PlanRow(BaseModel):
     safety: Verdict | None
     money: Verdict | None
     findings: int
+    is_old: bool
 
 
 class PlanPage(BaseModel):

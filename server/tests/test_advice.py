@@ -77,8 +77,8 @@ class LookedThroughAsAJob(AdviceCase):
         super().setUp()
         self.priced = self.loft()
 
-    def search(self, **asked: Any) -> dict[str, Any]:
-        return self.ask("advise/search", **self.priced, **asked).json()
+    def search(self, more: str = "", **asked: Any) -> dict[str, Any]:
+        return self.ask(f"advise/search{more}", **self.priced, **asked).json()
 
     def test_it_is_refused_at_once_and_comes_to_the_same_in_parts(self) -> None:
         self.assertIn("as a job", self.refused(self.ask("advise", **self.priced)))
@@ -105,12 +105,12 @@ class LookedThroughAsAJob(AdviceCase):
         self.assertEqual(settled["left"]["why_not"], "")
 
     def test_what_is_pointed_at_and_a_little_more(self) -> None:
-        nothing = self.ask("advise/search", **self.priced, what="why-not", of="box:777")
+        nothing = self.ask("advise/search/why-not", **self.priced, of="box:777")
         self.assertIn("that is offered", self.refused(nothing))
-        for asked in ({"what": "why-not", "of": "layout:raid6"}, {"what": "more"}):
-            job = LongJob.objects.get(pk=self.search(**asked)["id"])
+        for kind, asked in (("/why-not", {"of": "layout:raid6"}), ("/more", {})):
+            job = LongJob.objects.get(pk=self.search(kind, **asked)["id"])
             work_on_slice(str(job.pk), 0, job.wanted)
-            told = self.search(**asked)
+            told = self.search(kind, **asked)
             self.assertEqual(told["status"], "done")
             self.assertTrue(told["why_not"] or told["more"])
 

@@ -13,6 +13,8 @@ from typing import Any
 
 from django.db import IntegrityError, connection
 from django.test import Client, TransactionTestCase
+from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from accounts.models import Role
 from jobs import tasks
@@ -21,6 +23,7 @@ from jobs.models import JobPart, LongJob, Status
 from larder.asks.rehearsal.failures import parse_failure
 from larder.asks.rehearsal.many_days import rehearse_days
 from larder.base.errors import Refused
+from larder.judge.version import JUDGED_BY
 from larder.readers.plan_file import bundle_from
 from plans.models import AuditEntry, Revision
 from tests.house import House
@@ -119,7 +122,7 @@ class LongWork(TransactionTestCase):
     def test_lifetimes_are_a_job_too_and_come_to_what_the_chain_says(self) -> None:
         url = f"/api/studios/slipway-house/plans/{self.house.tern.pk}/safeguard/lifetimes"
         told = self.post(url, {"base": 1, "pool_id": "main", "million_years": 1})
-        self.assertEqual((told["kind"], told["wanted"], told["pool_id"]), ("lifetimes", 5, "main"))
+        self.assertEqual((told["kind"], told["wanted"], told["about"]), ("lifetimes", 5, "main"))
         tasks.work_on_slice(told["id"], 0, 5)
         [done] = self.client_.get(url).json()
         self.assertEqual(
@@ -129,6 +132,15 @@ class LongWork(TransactionTestCase):
         self.assertEqual(self.client_.get(self.url).json(), [])
         bad = self.client_.post(url, json.dumps({"base": 1, "pool_id": "attic"}), "application/json")
         self.assertIn("the id of a pool (main)", bad.json()["sentence"])
+
+    def test_what_a_dead_worker_leaves_and_what_is_old_is_looked_for_every_few_seconds(self) -> None:
+        begins = 1_800_000_000.0
+        gaps = {}
+        for (name, _), periodic in app.periodic_registry.periodic_tasks.items():
+            due = periodic.croniter
+            first = due.get_next(ret_type=float, start_time=begins)
+            gaps[name] = due.get_next(ret_type=float, start_time=first) - first
+        self.assertEqual(gaps, {"jobs.rescue": 5, "jobs.judge_again": 20})
 
     def test_what_two_do_twice_is_kept_once(self) -> None:
         job = self.begin(20)
@@ -177,3 +189,61 @@ class LongWork(TransactionTestCase):
         job, foreign = self.begin(20), House("other-house")
         with self.assertRaises(IntegrityError):
             LongJob.objects.filter(pk=job.pk).update(studio=foreign.studio)
+
+
+class JudgedAgain(TransactionTestCase):
+    """Plans that were judged by older rules are judged again by a job, and by no list."""
+
+    def setUp(self) -> None:
+        self.house = House()
+        self.client_ = self.house.client(Role.VIEWER)
+        self.heads = Revision.objects.filter(plan__in=(self.house.tern, self.house.halyard))
+
+    def rows(self) -> dict[str, tuple[bool, str | None]]:
+        return {
+            row["name"]: (row["is_old"], row["speed"]) for row in self.client_.get("/plans").json()["plans"]
+        }
+
+    def test_a_list_tells_what_is_old_and_a_worker_brings_it_up_to_date(self) -> None:
+        fresh = self.rows()
+        self.assertEqual([old for old, _ in fresh.values()], [False, False])
+        tasks.begin_judging_again()
+        self.assertFalse(LongJob.objects.exists())
+        older = {"by": JUDGED_BY - 1, "findings": 0, "speed": "open"}
+        self.heads.filter(plan=self.house.tern).update(verdicts=older)
+        self.heads.filter(plan=self.house.halyard).update(verdicts=None)
+        self.assertEqual(set(self.rows().values()), {(True, "open"), (True, None)})
+        other = House("other-house")
+        for _ in range(2):
+            tasks.begin_judging_again()
+        [job] = LongJob.objects.all()
+        self.assertEqual((job.studio, job.plan, job.wanted), (self.house.studio, None, 2))
+        tasks.work_on_slice(str(job.pk), 0, 2)
+        self.assertEqual(self.rows(), fresh)
+        told = self.client_.get(f"/jobs/{job.pk}").json()
+        self.assertEqual((told["status"], told["judged_again"]), ("done", {"plans": 2}))
+        self.assertEqual(other.client(Role.OWNER).get(f"/jobs/{job.pk}").status_code, 404)
+
+    def test_what_cannot_be_judged_is_not_tried_for_ever_and_a_removed_plan_not_at_all(self) -> None:
+        self.heads.update(verdicts=None)
+        self.heads.filter(plan=self.house.tern).update(document={})
+        self.house.halyard.removed_at = timezone.now()
+        self.house.halyard.save()
+        tasks.begin_judging_again()
+        [job] = LongJob.objects.all()
+        self.assertEqual(job.wanted, 1)
+        tasks.work_on_slice(str(job.pk), 0, 1)
+        tasks.begin_judging_again()
+        self.assertEqual(LongJob.objects.count(), 1)
+        self.assertEqual(set(self.rows().values()), {(False, None)})
+
+    def test_peoples_jobs_are_not_counted_beside_it_and_its_end_is_no_plans_audit(self) -> None:
+        self.heads.update(verdicts=None)
+        tasks.begin_judging_again()
+        [job] = LongJob.objects.all()
+        technician = self.house.client(Role.TECHNICIAN)
+        days = f"/plans/{self.house.tern.pk}/rehearse/days"
+        for _ in range(MOST_OPEN):
+            self.assertEqual(technician.post(days, {"base": 1, "days": 2}).status_code, 200)
+        self.assertEqual(technician.post(f"/jobs/{job.pk}/cancel", {}).json()["status"], "cancelled")
+        self.assertFalse(AuditEntry.objects.filter(action="cancel job").exists())

@@ -17,7 +17,7 @@ from django.test import Client, TestCase, TransactionTestCase
 
 from accounts.models import Role
 from grandlarder.api import api
-from jobs.kinds import REHEARSE_DAYS
+from jobs.kinds import KINDS
 from jobs.models import LongJob
 from larder.asks.advisor.advise import advise
 from larder.base.patch import Operation
@@ -54,15 +54,13 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", PLAN + "/rehearse"): VIEW,
     ("post", PLAN + "/rehearse/helped"): VIEW,
     ("post", PLAN + "/rehearse/hours"): VIEW,
-    ("post", PLAN + "/safeguard/lifetimes"): TECH,
-    ("get", PLAN + "/safeguard/lifetimes"): VIEW,
     ("post", PLAN + "/diagnose"): VIEW,
     ("post", PLAN + "/safeguard"): VIEW,
     ("post", PLAN + "/safeguard/layouts"): VIEW,
     ("post", PLAN + "/safeguard/two-losses"): VIEW,
     ("get", PLAN + "/rehearsal.csv"): VIEW,
-    ("post", PLAN + "/rehearse/days"): TECH,
-    ("get", PLAN + "/rehearse/days"): VIEW,
+    **{("post", f"{PLAN}/{kind.asks.path}"): kind.role for kind in KINDS.values() if kind.asks},
+    **{("get", f"{PLAN}/{kind.asks.path}"): VIEW for kind in KINDS.values() if kind.asks},
     ("get", STUDIO + "/jobs/{job_id}"): VIEW,
     ("post", STUDIO + "/jobs/{job_id}/cancel"): TECH,
     ("post", STUDIO + "/jobs/{job_id}/retry"): TECH,
@@ -74,7 +72,6 @@ NEEDED: dict[tuple[str, str], Role | None] = {
     ("post", PLAN + "/growth/flash-or-disks"): VIEW,
     ("post", PLAN + "/growth/read"): VIEW,
     ("post", PLAN + "/advise"): VIEW,
-    ("post", PLAN + "/advise/search"): TECH,
     ("post", PLAN + "/advise/open"): TECH,
     ("post", PLAN + "/advise/offered"): VIEW,
     ("post", PLAN + "/advise/why-not"): VIEW,
@@ -148,10 +145,9 @@ BODIES: dict[str, Any] = {
     PLAN + "/find": {"base": 1, "text": "main"},
     PLAN + "/rehearse": {"base": 1},
     PLAN + "/rehearse/helped": {"base": 1, "fails": ["main@11:00"]},
-    PLAN + "/rehearse/days": {"base": 1, "days": 2},
+    **{f"{PLAN}/{k.asks.path}": {"base": 1, **k.asks.example} for k in KINDS.values() if k.asks},
     PLAN + "/safeguard": {"base": 1},
     PLAN + "/advise": {"base": 1},
-    PLAN + "/advise/search": {"base": 1},
     PLAN + "/advise/open": {"base": 1, "key": "{key}", "name": "Opened"},
     PLAN + "/advise/offered": {"base": 1},
     PLAN + "/advise/why-not": {"base": 1, "of": "layout:raid6"},
@@ -165,7 +161,6 @@ BODIES: dict[str, Any] = {
     PLAN + "/growth/read": {"base": 1, "text": "date,pool,used\n2026-11-02,main,20TB\n"},
     PLAN + "/safeguard/two-losses": {"base": 1},
     PLAN + "/safeguard/layouts": {"base": 1, "pool_id": "main"},
-    PLAN + "/safeguard/lifetimes": {"base": 1, "pool_id": "main", "million_years": 1},
     PLAN + "/diagnose": {"base": 1, "seat_id": "colour", "seen": {"copy_from": "104 MB/s"}},
     PLAN + "/rehearse/hours": {"base": 1, "seat_id": "edit"},
     STOCK + "/quick": {"text": "2TB"},
@@ -194,7 +189,11 @@ class EveryDoor(TestCase):
     def setUp(self) -> None:
         self.house, self.foreign = House(), House("other-house")
         self.job = LongJob.objects.create(
-            studio=self.house.studio, plan=self.house.tern, kind=REHEARSE_DAYS, asked={"fails": []}, wanted=2
+            studio=self.house.studio,
+            plan=self.house.tern,
+            kind="rehearse-days",
+            asked={"fails": []},
+            wanted=2,
         )
         advice = advise(newest_bundle(self.house.scope(VIEW), self.house.halyard.pk)).advice
         self.key = next(s.design.key for s in advice.schools if s.id == "turnkey-box" and s.design)

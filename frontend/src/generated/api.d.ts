@@ -824,26 +824,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/studios/{studio}/plans/{plan_id}/advise/search": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Search Designs
-         * @description The job that looks for what was asked: the one that there is, else a new one where it may begin.
-         */
-        post: operations["search_designs"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/studios/{studio}/plans/{plan_id}/advise/open": {
         parameters: {
             query?: never;
@@ -1478,16 +1458,16 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Days
-         * @description The plan's newest jobs of drawn days, the newest first.
+         * Listed
+         * @description The plan's newest jobs of this kind, the newest first.
          */
-        get: operations["list_days"];
+        get: operations["list_rehearse_days"];
         put?: never;
         /**
-         * Rehearse Days
-         * @description Begin drawn days of what is asked, as a job.
+         * Begin
+         * @description Begin a job: So many drawn days of what is asked.
          */
-        post: operations["rehearse_days"];
+        post: operations["begin_rehearse_days"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1502,16 +1482,88 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Lifetimes
-         * @description The plan's newest jobs of lifetimes, the newest first.
+         * Listed
+         * @description The plan's newest jobs of this kind, the newest first.
          */
         get: operations["list_lifetimes"];
         put?: never;
         /**
-         * Live Through
-         * @description Begin to live through the groups of a pool of what is asked, as a job.
+         * Begin
+         * @description Begin a job: So many million years of a pool's groups.
          */
-        post: operations["live_through"];
+        post: operations["begin_lifetimes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/advise/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description The plan's newest jobs of this kind, the newest first.
+         */
+        get: operations["list_advice"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a job: A search of designs. Without ``begin`` only a job that there is already is told.
+         */
+        post: operations["begin_advice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/advise/search/more": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description The plan's newest jobs of this kind, the newest first.
+         */
+        get: operations["list_more"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a job: A search of designs. Without ``begin`` only a job that there is already is told.
+         */
+        post: operations["begin_more"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studios/{studio}/plans/{plan_id}/advise/search/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description The plan's newest jobs of this kind, the newest first.
+         */
+        get: operations["list_why_not"];
+        put?: never;
+        /**
+         * Begin
+         * @description Begin a job: Something that one points at: the id of a layout, box, drive or network that is offered.
+         */
+        post: operations["begin_why_not"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1690,7 +1742,9 @@ export interface components {
         };
         /**
          * PlanRow
-         * @description A plan on the list, with its four verdicts; null where it cannot be judged.
+         * @description A plan on the list, with its four verdicts; null where it cannot be judged, or is not yet.
+         *
+         *     ``is_old``: they are of older rules, and it waits to be judged again.
          */
         PlanRow: {
             /**
@@ -1721,6 +1775,8 @@ export interface components {
             money: ("enough" | "tight" | "short" | "open") | null;
             /** Findings */
             findings: number;
+            /** Is Old */
+            is_old: boolean;
         };
         /**
          * Acceptance
@@ -8926,200 +8982,6 @@ export interface components {
             losers: boolean;
         };
         /**
-         * JobDays
-         * @description Clock times at which a copy was done, a day after it all began where it was not; and how often late.
-         */
-        JobDays: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            p50: components["schemas"]["Quantile"];
-            p95: components["schemas"]["Quantile"];
-            /** Late Days */
-            late_days: number;
-        };
-        /**
-         * JobOut
-         * @description A job: how far it is, what it was asked about, and what it came to once all of it is done.
-         *
-         *     Of drawn days ``fails`` is what broke in them; of lifetimes ``pool_id`` is whose. Advice is told as far as
-         *     it has come.
-         */
-        JobOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Kind */
-            kind: string;
-            status: components["schemas"]["Status"];
-            /** Done */
-            done: number;
-            /** Wanted */
-            wanted: number;
-            /** Fault */
-            fault: string;
-            /** Fails */
-            fails: string[];
-            /** Pool Id */
-            pool_id: string;
-            /**
-             * Asked At
-             * Format: date-time
-             */
-            asked_at: string;
-            days: components["schemas"]["RehearsedDays"] | null;
-            lifetimes: components["schemas"]["Lifetimes"] | null;
-            advice: components["schemas"]["Advice"] | null;
-            /** More */
-            more: components["schemas"]["MoreOf"][] | null;
-            why_not: components["schemas"]["WhyNot"] | null;
-        };
-        /**
-         * Lifetimes
-         * @description What living through a pool's groups came to, beside the chain; odds are of one of its groups in a year.
-         *
-         *     ``low`` and ``high`` hold the odds nineteen times in twenty; null where fewer than a hundred losses were
-         *     seen.
-         */
-        Lifetimes: {
-            /** Pool Id */
-            pool_id: string;
-            /** Groups */
-            groups: number;
-            /** By Disks */
-            by_disks: number;
-            /** By Reads */
-            by_reads: number;
-            /** Chain */
-            chain: number;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * MoreOf
-         * @description What more of one thing costs beside the cheapest design; null where nothing serves then.
-         *
-         *     ``five_years`` and ``capex`` are what it costs more; below 0 it costs less.
-         */
-        MoreOf: {
-            /** Words */
-            words: string;
-            /** Five Years */
-            five_years: string | null;
-            /** Capex */
-            capex: string | null;
-            /** Currency */
-            currency: string;
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * Quantile
-         * @description A quantile of the days, and the two order statistics between which it lies nineteen times in twenty.
-         */
-        Quantile: {
-            /** Value */
-            value: number;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-        };
-        /**
-         * RehearsedDays
-         * @description So many drawn days; ``unwatchable_s`` of all seats together, ``days`` fewer where it was cut short.
-         */
-        RehearsedDays: {
-            /** Days */
-            days: number;
-            /** Seed */
-            seed: number;
-            unwatchable_p50_s: components["schemas"]["Quantile"];
-            unwatchable_p95_s: components["schemas"]["Quantile"];
-            /** Seats */
-            seats: components["schemas"]["SeatDays"][];
-            /** Jobs */
-            jobs: components["schemas"]["JobDays"][];
-            /** Dirty Bytes Max */
-            dirty_bytes_max: number;
-            /** Conservation Error Bytes */
-            conservation_error_bytes: number;
-        };
-        /**
-         * SeatDays
-         * @description Seconds in a day that the worst seat of a class was unwatchable.
-         */
-        SeatDays: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            p50: components["schemas"]["Quantile"];
-            p95: components["schemas"]["Quantile"];
-        };
-        /**
-         * Status
-         * @description How a job stands. Only *waiting* and *running* are worked on.
-         * @enum {string}
-         */
-        Status: "waiting" | "running" | "done" | "cancelled" | "failed";
-        /**
-         * WhyNot
-         * @description What comes of it: a design that serves, or the nearest that does not.
-         */
-        WhyNot: {
-            /** Words */
-            words: string;
-            /** Serves */
-            serves: boolean;
-            design: components["schemas"]["DesignTold"] | null;
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * AskSearch
-         * @description What is to be looked for as a job: all of the advice, a little more, or what one points at.
-         *
-         *     Without ``begin`` only a job that there is already is told.
-         */
-        AskSearch: {
-            /** Base */
-            base: number;
-            /**
-             * Patch
-             * @default []
-             */
-            patch: components["schemas"]["Operation"][];
-            /**
-             * Seq
-             * @default 0
-             */
-            seq: number;
-            /**
-             * What
-             * @default advice
-             * @enum {string}
-             */
-            what: "advice" | "more" | "why-not";
-            /**
-             * Of
-             * @default
-             */
-            of: string;
-            /**
-             * Begin
-             * @default true
-             */
-            begin: boolean;
-        };
-        /**
          * OpenedOut
          * @description The plan that a design has become.
          */
@@ -9180,6 +9042,19 @@ export interface components {
             words: string;
         };
         /**
+         * WhyNot
+         * @description What comes of it: a design that serves, or the nearest that does not.
+         */
+        WhyNot: {
+            /** Words */
+            words: string;
+            /** Serves */
+            serves: boolean;
+            design: components["schemas"]["DesignTold"] | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * AskWhyNot
          * @description Something that one points at.
          */
@@ -9198,6 +9073,24 @@ export interface components {
             seq: number;
             /** Of */
             of: string;
+        };
+        /**
+         * MoreOf
+         * @description What more of one thing costs beside the cheapest design; null where nothing serves then.
+         *
+         *     ``five_years`` and ``capex`` are what it costs more; below 0 it costs less.
+         */
+        MoreOf: {
+            /** Words */
+            words: string;
+            /** Five Years */
+            five_years: string | null;
+            /** Capex */
+            capex: string | null;
+            /** Currency */
+            currency: string;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * Disagreement
@@ -9973,6 +9866,144 @@ export interface components {
             at: string;
         };
         /**
+         * JobDays
+         * @description Clock times at which a copy was done, a day after it all began where it was not; and how often late.
+         */
+        JobDays: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            p50: components["schemas"]["Quantile"];
+            p95: components["schemas"]["Quantile"];
+            /** Late Days */
+            late_days: number;
+        };
+        /**
+         * JobOut
+         * @description How a job stands, and what it came to under its kind; null until there is something to tell.
+         */
+        JobOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            status: components["schemas"]["Status"];
+            /** Done */
+            done: number;
+            /** Wanted */
+            wanted: number;
+            /** Fault */
+            fault: string;
+            /** About */
+            about: string;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            days: components["schemas"]["RehearsedDays"] | null;
+            lifetimes: components["schemas"]["Lifetimes"] | null;
+            advice: components["schemas"]["Advice"] | null;
+            more: components["schemas"]["MoreFound"] | null;
+            why_not: components["schemas"]["WhyNot"] | null;
+            judged_again: components["schemas"]["JudgedAgain"] | null;
+        };
+        /**
+         * JudgedAgain
+         * @description How many plans have been judged again.
+         */
+        JudgedAgain: {
+            /** Plans */
+            plans: number;
+        };
+        /**
+         * Lifetimes
+         * @description What living through a pool's groups came to, beside the chain; odds are of one of its groups in a year.
+         *
+         *     ``low`` and ``high`` hold the odds nineteen times in twenty; null where fewer than a hundred losses were
+         *     seen.
+         */
+        Lifetimes: {
+            /** Pool Id */
+            pool_id: string;
+            /** Groups */
+            groups: number;
+            /** By Disks */
+            by_disks: number;
+            /** By Reads */
+            by_reads: number;
+            /** Chain */
+            chain: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * MoreFound
+         * @description What a little more costs, of each thing that can be had.
+         */
+        MoreFound: {
+            /** Told */
+            told: components["schemas"]["MoreOf"][];
+        };
+        /**
+         * Quantile
+         * @description A quantile of the days, and the two order statistics between which it lies nineteen times in twenty.
+         */
+        Quantile: {
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * RehearsedDays
+         * @description So many drawn days; ``unwatchable_s`` of all seats together, ``days`` fewer where it was cut short.
+         */
+        RehearsedDays: {
+            /** Days */
+            days: number;
+            /** Seed */
+            seed: number;
+            unwatchable_p50_s: components["schemas"]["Quantile"];
+            unwatchable_p95_s: components["schemas"]["Quantile"];
+            /** Seats */
+            seats: components["schemas"]["SeatDays"][];
+            /** Jobs */
+            jobs: components["schemas"]["JobDays"][];
+            /** Dirty Bytes Max */
+            dirty_bytes_max: number;
+            /** Conservation Error Bytes */
+            conservation_error_bytes: number;
+        };
+        /**
+         * SeatDays
+         * @description Seconds in a day that the worst seat of a class was unwatchable.
+         */
+        SeatDays: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            p50: components["schemas"]["Quantile"];
+            p95: components["schemas"]["Quantile"];
+        };
+        /**
+         * Status
+         * @description How a job stands. Only *waiting* and *running* are worked on.
+         * @enum {string}
+         */
+        Status: "waiting" | "running" | "done" | "cancelled" | "failed";
+        /**
          * AskDays
          * @description So many drawn days of what is asked.
          */
@@ -10034,6 +10065,54 @@ export interface components {
              * @default 1
              */
             seed: number;
+        };
+        /**
+         * AskSearch
+         * @description A search of designs. Without ``begin`` only a job that there is already is told.
+         */
+        AskSearch: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /**
+             * Begin
+             * @default true
+             */
+            begin: boolean;
+        };
+        /**
+         * AskPointed
+         * @description Something that one points at: the id of a layout, box, drive or network that is offered.
+         */
+        AskPointed: {
+            /** Base */
+            base: number;
+            /**
+             * Patch
+             * @default []
+             */
+            patch: components["schemas"]["Operation"][];
+            /**
+             * Seq
+             * @default 0
+             */
+            seq: number;
+            /**
+             * Begin
+             * @default true
+             */
+            begin: boolean;
+            /** Of */
+            of: string;
         };
     };
     responses: never;
@@ -13993,96 +14072,6 @@ export interface operations {
             };
         };
     };
-    search_designs: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                studio: string;
-                plan_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AskSearch"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobOut"] | null;
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
     open_design: {
         parameters: {
             query?: never;
@@ -17004,7 +16993,7 @@ export interface operations {
             };
         };
     };
-    list_days: {
+    list_rehearse_days: {
         parameters: {
             query?: never;
             header?: never;
@@ -17090,7 +17079,7 @@ export interface operations {
             };
         };
     };
-    rehearse_days: {
+    begin_rehearse_days: {
         parameters: {
             query?: never;
             header?: never;
@@ -17266,7 +17255,7 @@ export interface operations {
             };
         };
     };
-    live_through: {
+    begin_lifetimes: {
         parameters: {
             query?: never;
             header?: never;
@@ -17289,6 +17278,534 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    list_advice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    begin_advice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSearch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    list_more: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    begin_more: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskSearch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    list_why_not: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    begin_why_not: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                studio: string;
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskPointed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"] | null;
                 };
             };
             /** @description Bad Request */

@@ -126,6 +126,9 @@ function PlanTable({
                 {row.name}
               </Link>
               <p className="faint">{row.note}</p>
+              {row.is_old && (
+                <p className="faint text-sm">Judged by older rules; it is being judged again.</p>
+              )}
             </td>
             {SCALES.map(([name, title]) => (
               <VerdictCell key={name} title={title} verdict={row[name]} />

@@ -16,7 +16,7 @@ from larder.stages.registry import PARTS
 from larder.stages.stage import judge
 
 from .failures import Failure
-from .rehearse import Rehearsal, RehearsedJob, rehearsed
+from .rehearse import Rehearsal, RehearsedJob, before_it_begins, rehearsed
 
 MOST_DAYS = 2_000
 _SPREAD = 1.96
@@ -86,6 +86,10 @@ class ManyDays:
 
     def __init__(self, bundle: Bundle, seed: int, failures: Iterable[Failure] = ()) -> None:
         self.judged, self.seed, self.failures = judge(bundle, PARTS), seed, tuple(failures)
+
+    def check(self) -> None:
+        """Raises :class:`Refused` for what no day could be drawn of, before any is."""
+        before_it_begins(self.judged, self.failures, np.random.default_rng([self.seed, 0]))
 
     def day(self, number: int) -> DayFigures:
         """The day of this number."""

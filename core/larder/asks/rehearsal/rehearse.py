@@ -13,7 +13,7 @@ import numpy as np
 
 from larder.base.results import Result
 from larder.base.units import SECONDS_A_DAY
-from larder.laws.fluid_day import FluidDay, fluid_day
+from larder.laws.fluid_day import Change, FluidDay, fluid_day
 from larder.plan.bundle import Bundle
 from larder.stages.registry import PARTS
 from larder.stages.stage import Judged, judge
@@ -138,6 +138,15 @@ def gone_by(
     judged: Judged, failures: Iterable[Failure] = (), random: np.random.Generator | None = None
 ) -> GoneBy:
     """Let a day go by. Raises as :func:`rehearse`."""
+    stage, changes = before_it_begins(judged, failures, random)
+    day = fluid_day(stage.flows, stage.buffers, stage.resources.capacities, SECONDS_A_DAY, changes)
+    return GoneBy(stage, day)
+
+
+def before_it_begins(
+    judged: Judged, failures: Iterable[Failure] = (), random: np.random.Generator | None = None
+) -> tuple[SetUp, tuple[Change, ...]]:
+    """A day set up, and what changes in it. Raises as :func:`rehearse`: nothing is refused later."""
     failures = tuple(failures)
     stage = SetUp(judged, random)
     note_busy_drives(stage)
@@ -146,9 +155,7 @@ def gone_by(
     stage.sessions()
     stage.cards({job.seat_id for job in stage.timetable.jobs if job.kind == "cards"})
     stage.services()
-    changes = (*add_jobs(stage), *changes_of(stage, failures))
-    day = fluid_day(stage.flows, stage.buffers, stage.resources.capacities, SECONDS_A_DAY, changes)
-    return GoneBy(stage, day)
+    return stage, (*add_jobs(stage), *changes_of(stage, failures))
 
 
 def told_of(gone: GoneBy, *, with_jumps: bool = True) -> Rehearsal:

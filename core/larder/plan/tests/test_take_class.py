@@ -72,7 +72,9 @@ class Taking(unittest.TestCase):
         bundle = changed(demo("tern-and-tide"), **{f"{at}/{field}": value for field, value in own.items()})
         after = taken(bundle, at, "desk-12").plan.boxes[0]
         self.assertEqual(after, changed(bundle, **{f"{at}/supplies": 1}).plan.boxes[0])
-        other = taken(changed(bundle, **{f"{at}/place_id": "safe", "plan/pools/main/bays": ""}), at, "flash-6").plan.boxes[0]
+        other = taken(
+            changed(bundle, **{f"{at}/place_id": "safe", "plan/pools/main/bays": ""}), at, "flash-6"
+        ).plan.boxes[0]
         self.assertEqual((other.place_id, other.unit_price, other.is_reused), ("safe", None, False))
 
     def test_a_pool_takes_what_its_class_says_now_and_keeps_what_is_its_own(self) -> None:

@@ -64,7 +64,7 @@ export function ManyDays({ fails }: { fails: Fails }) {
 function Result({ job, days }: { job: LongJob; days: Days }) {
   const stand = days.seats.filter((seat) => seat.p95.high > 0);
   const [now] = useState(() => Date.now());
-  const besides = job.fails.length ? `, with ${job.fails.join(" and ")}` : "";
+  const besides = job.about ? `, with ${job.about}` : "";
   return (
     <>
       <p className="faint text-sm">

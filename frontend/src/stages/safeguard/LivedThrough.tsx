@@ -16,7 +16,7 @@ export function LivedThrough({ poolId }: { poolId: string }) {
         body: { ...session.question, pool_id, million_years: 10, seed: 1 },
       }),
   );
-  const own = job?.pool_id === poolId ? job : null;
+  const own = job?.about === poolId ? job : null;
   const open = own !== null && isOpen(own);
   return (
     <>

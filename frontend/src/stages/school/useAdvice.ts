@@ -29,15 +29,18 @@ export interface Search extends Watched {
   isNobodys: boolean;
 }
 
-function useSearch(what: "advice" | "more" | "why-not", of: string, enabled: boolean): Search {
+const SEARCH = "/api/studios/{studio}/plans/{plan_id}/advise/search";
+
+function useSearch(what: "" | "/more" | "/why-not", of: string, enabled: boolean): Search {
   const { mayWrite } = usePlanTools();
   const asked = useAsked<LongJob | null>(
     ["search", what, of],
-    ({ params, question }) =>
-      client.POST("/api/studios/{studio}/plans/{plan_id}/advise/search", {
-        params,
-        body: { ...question, what, of, begin: mayWrite },
-      }),
+    ({ params, question }) => {
+      const body = { ...question, begin: mayWrite };
+      return what === "/why-not"
+        ? client.POST(`${SEARCH}/why-not`, { params, body: { ...body, of } })
+        : client.POST(`${SEARCH}${what}`, { params, body });
+    },
     { held: false, enabled },
   );
   const watched = useWatched(asked.data ?? null);
@@ -50,7 +53,7 @@ export function useAdvice() {
   const isShort = offer.data?.takes_long === false;
   const first = useAdviceOf(false, isShort);
   const whole = useAdviceOf(true, isShort && first.data !== undefined);
-  const search = useSearch("advice", "", offer.data?.takes_long === true);
+  const search = useSearch("", "", offer.data?.takes_long === true);
   return {
     advice: whole.data ?? first.data ?? search.job?.advice ?? undefined,
     isWhole: whole.data !== undefined || search.job?.status === "done",
@@ -82,7 +85,7 @@ export function useWhyNot(of: string) {
       }),
     { held: false, enabled: of !== "" && takesLong === false },
   );
-  const search = useSearch("why-not", of, of !== "" && takesLong === true);
+  const search = useSearch("/why-not", of, of !== "" && takesLong === true);
   return either(takesLong, answer, search, search.job?.why_not);
 }
 
@@ -95,8 +98,8 @@ export function useMore(isAsked: boolean) {
       client.POST("/api/studios/{studio}/plans/{plan_id}/advise/more", { params, body: question }),
     { held: false, enabled: isAsked && takesLong === false },
   );
-  const search = useSearch("more", "", isAsked && takesLong === true);
-  return either(takesLong, answer, search, search.job?.more);
+  const search = useSearch("/more", "", isAsked && takesLong === true);
+  return either(takesLong, answer, search, search.job?.more?.told);
 }
 
 /** What was answered at once, or what a search came to. */
