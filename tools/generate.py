@@ -17,6 +17,7 @@ from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
 GENERATED = ROOT / "frontend" / "src" / "generated"
+FROZEN = ROOT / "core" / "larder" / "plan" / "tests" / "old"
 
 
 def openapi() -> dict[str, Any]:
@@ -65,7 +66,25 @@ def texts() -> dict[Path, str]:
         ROOT / "docs" / "bundle.schema.json": _text(bundle_schema()),
         ROOT / "docs" / "brief.schema.json": _text(brief_schema()),
         ROOT / "docs" / "glossary.md": glossary(fields(StockItem), trade_terms()),
+        **demos_of_today(),
     }
+
+
+def demos_of_today() -> dict[Path, str]:
+    """The demos of an older schema in today's; the first of them stays frozen as it was, for the tests."""
+    from larder.plan.upgrade import NEWEST, upgraded
+
+    texts: dict[Path, str] = {}
+    for path in sorted((ROOT / "demo").glob("*.json")):
+        was = path.read_text()
+        document = json.loads(was)
+        if document["schema"] == NEWEST:
+            continue
+        frozen = FROZEN / f"bundle-{document['schema'].rpartition('/')[2]}.json"
+        if path.stem == "tern-and-tide" and not frozen.exists():
+            texts[frozen] = was
+        texts[path] = json.dumps(upgraded(document).document, indent=1, ensure_ascii=False) + "\n"
+    return texts
 
 
 def glossary(labels: dict[str, dict[str, Any]], terms: tuple[Any, ...]) -> str:

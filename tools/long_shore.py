@@ -9,6 +9,9 @@ from pathlib import Path
 from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT / "core"))
+from larder.plan.upgrade import NEWEST  # noqa: E402
+
 TARGET = ROOT / "demo" / "long-shore.json"
 TB, GB, MB = 10**12, 10**9, 10**6
 AS_OF = date(2026, 11, 23)
@@ -254,7 +257,7 @@ def document() -> dict[str, Any]:
         ],
     }
     return {
-        "schema": "grand-larder/bundle/10", "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
+        "schema": NEWEST, "as_of": AS_OF.isoformat(), "currency": "EUR", "plan": plan,
         "catalogue": {"formats": FORMATS}, "house_rules": {},
     }  # fmt: skip
 

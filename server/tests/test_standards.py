@@ -3,6 +3,7 @@
 from typing import Any
 
 from accounts.models import Role
+from larder.plan.bundle import SCHEMA_VERSION
 from plans.models import AuditEntry, StudioStandards
 from tests.house import House
 from tests.test_plans import PlanCase
@@ -33,7 +34,7 @@ class Standards(PlanCase):
     ) -> None:
         self.make("house_rules", 0, {"op": "set", "path": RULE, "value": 1.3})
         row = StudioStandards.objects.get()
-        self.assertEqual(row.document["schema"], "grand-larder/bundle/10")
+        self.assertEqual(row.document["schema"], SCHEMA_VERSION)
         older = {key: value for key, value in row.document.items() if key != "schema"}
         older["house_rules"]["thin_overcommit_max"] = 1.5
         older["catalogue"]["prices"] = [

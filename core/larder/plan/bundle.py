@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from operator import attrgetter
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from larder.base.errors import Refused
 from larder.base.fields import (
@@ -296,10 +296,18 @@ class Writing(Value):
     numbers: Annotated[NumberFormat, labelled("Figures are written as")] = "1,234.56"
 
 
+def _is_newest(version: str) -> str:
+    if version != SCHEMA_VERSION:
+        raise Refused("schema", version, SCHEMA_VERSION)
+    return version
+
+
 class Bundle(Value):
     """The whole plan file."""
 
-    schema_version: Annotated[Literal["grand-larder/bundle/10"], Field(alias="schema")]
+    schema_version: Annotated[
+        str, AfterValidator(_is_newest), Field(alias="schema", json_schema_extra={"const": SCHEMA_VERSION})
+    ]
     as_of: Annotated[Day, labelled("Judged on")]
     currency: Annotated[Currency, labelled("Currency")] = "EUR"
     plan: Plan

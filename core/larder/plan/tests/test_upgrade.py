@@ -84,7 +84,7 @@ class ToTwo(unittest.TestCase):
             to_2.step, {"plan": {"list": [{"as_of": "1900-01-01"}, {"as_of": "1900-01-01"}]}}
         )
         self.assertEqual([change.path for change in changes], ["plan/list/0/as_of", "plan/list/1/as_of"])
-        self.assertEqual(unnamed["schema"], "grand-larder/bundle/2")
+        self.assertEqual(unnamed["plan"]["list"][0], {"as_of": "1970-01-01"})
 
     def test_frames_are_what_is_brought_down_where_a_geometry_asks_too_much(self) -> None:
         small = {

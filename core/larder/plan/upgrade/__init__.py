@@ -1,36 +1,39 @@
 """Older plan files opened for ever: a pure step from each version to the next, and what it had to change.
 
-A step works on plain JSON, before anything is validated, and tells what it did, so that nothing changes
-silently. What a step cannot mend stays as it is and is refused with its reason. Each version has a frozen
-document under ``plan/tests/old``.
+A step, ``to_N.step``, works on plain JSON, before anything is validated, and tells what it did, so that
+nothing changes silently. What a step cannot mend stays as it is and is refused with its reason. Each version
+has a frozen document under ``plan/tests/old``, which ``tools/generate.py`` puts there.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from importlib import import_module
+from pathlib import Path
 
 from larder.base.errors import Refused
 
-from . import to_2, to_3, to_4, to_5, to_6, to_7, to_8, to_9, to_10
 from .change import Change, Document
 
 __all__ = ["FIRST", "NEWEST", "STEPS", "Change", "Document", "Upgraded", "upgraded"]
 
-FIRST, SECOND, THIRD, FOURTH, FIFTH, SIXTH, SEVENTH, EIGHTH, NINTH, NEWEST = (
-    f"grand-larder/bundle/{version}" for version in range(1, 11)
-)
-STEPS: Mapping[str, Callable[[Document, list[Change]], Document]] = {
-    FIRST: to_2.step,
-    SECOND: to_3.step,
-    THIRD: to_4.step,
-    FOURTH: to_5.step,
-    FIFTH: to_6.step,
-    SIXTH: to_7.step,
-    SEVENTH: to_8.step,
-    EIGHTH: to_9.step,
-    NINTH: to_10.step,
-}
+Step = Callable[[Document, list[Change]], Document]
+
+
+def _version(number: int) -> str:
+    return f"grand-larder/bundle/{number}"
+
+
+def _step_to(number: int) -> Step:
+    step: Step = import_module(f".to_{number}", __name__).step
+    return lambda document, changes: step(document, changes) | {"schema": _version(number)}
+
+
+_LATER = sorted(int(path.stem.removeprefix("to_")) for path in Path(__file__).parent.glob("to_*.py"))
+FIRST, NEWEST = _version(1), _version(_LATER[-1])
+"""The newest is what the last module here leads to; it is said nowhere else."""
+STEPS: Mapping[str, Step] = {_version(number - 1): _step_to(number) for number in _LATER}
 """The step away from each older version."""
 
 

@@ -44,7 +44,7 @@ def step(document: Document, changes: list[Change]) -> Document:
         clamp(media, path, "interval_s", _SHORTEST_INTERVAL_S, 86_400, changes)
         if media.get("kind") == "computed":
             _slow_down(media, path, changes)
-    return made | {"schema": "grand-larder/bundle/2"}
+    return made
 
 
 def _copied(node: Any, path: tuple[str, ...], changes: list[Change]) -> Any:

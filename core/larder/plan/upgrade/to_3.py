@@ -16,4 +16,4 @@ def step(document: Document, changes: list[Change]) -> Document:  # noqa: ARG001
     rules = document.get("house_rules")
     if isinstance(rules, dict):
         document = document | {"house_rules": _DEFAULTS_THEN | rules}
-    return document | {"schema": "grand-larder/bundle/3"}
+    return document

@@ -21,7 +21,7 @@ def step(document: Document, changes: list[Change]) -> Document:  # noqa: ARG001
     rules = document.get("house_rules")
     if isinstance(rules, dict):
         document = document | {"house_rules": _DEFAULTS_THEN | rules}
-    made = document | {"schema": "grand-larder/bundle/4"}
+    made = dict(document)
     plan = document.get("plan")
     wiring = plan.get("wiring") if isinstance(plan, dict) else None
     hops = wiring.get("hops") if isinstance(wiring, dict) else None

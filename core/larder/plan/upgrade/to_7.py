@@ -14,7 +14,7 @@ _OF_WORK, _OF_ARCHIVE, _PROJECTS = ("hot", "settings"), ("archive", "exports"), 
 
 def step(document: Document, changes: list[Change]) -> Document:
     """The document with copies in place of ticks."""
-    made = document | {"schema": "grand-larder/bundle/7"}
+    made = dict(document)
     plan = document.get("plan")
     if not isinstance(plan, dict):
         return made

@@ -22,7 +22,7 @@ _PARTS = (
 
 def step(document: Document, changes: list[Change]) -> Document:
     """The document with its purchases told apart."""
-    made = document | {"schema": "grand-larder/bundle/8"}
+    made = dict(document)
     plan = document.get("plan")
     if not isinstance(plan, dict) or not isinstance(plan.get("purchases"), list):
         return made
