@@ -128,8 +128,8 @@ def main() -> int:
         rows = list(pool.map(lambda job: limited(*job), jobs))
     rows.append(requests())
     for row in rows:
-        told = f"BROKE: {row.wrong}" if row.wrong else "held"
-        print(f"{row.what:46} {row.count:6}  {told}  ({row.seconds:.0f} s)")
+        result = f"BROKE: {row.wrong}" if row.wrong else "held"
+        print(f"{row.what:46} {row.count:6}  {result}  ({row.seconds:.0f} s)")
     target = ROOT / ".state" / "attack.json"
     target.parent.mkdir(exist_ok=True)
     target.write_text(json.dumps([row.__dict__ for row in rows], indent=1) + "\n")

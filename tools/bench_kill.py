@@ -53,13 +53,13 @@ class Person:
             note = f"note {number} of {id(self)}"
             patch = [{"op": "set", "path": "plan/note", "value": note}]
             try:
-                status, told = self.browser.ask(
+                status, result = self.browser.ask(
                     "POST", f"{PLANS}/{self.plan}/revisions", {"base": self.head, "patch": patch}
                 )
             except Exception:  # noqa: BLE001  (whatever a dying server does to a client)
-                status, told = 0, None
+                status, result = 0, None
             if status == 200:
-                self.head = told["head"]
+                self.head = result["head"]
                 self.acknowledged.append((self.head, note))
             else:
                 self.refused += 1
@@ -69,9 +69,9 @@ class Person:
         time.sleep(0.05)
         self.browser.port = self.clone.port
         with suppress(Exception):
-            status, told = self.browser.ask("GET", f"{PLANS}/{self.plan}/head")
+            status, result = self.browser.ask("GET", f"{PLANS}/{self.plan}/head")
             if status == 200:
-                self.head = told["head"]
+                self.head = result["head"]
 
     def history_after(self, after: Any) -> Any:
         """A page of the plan's history; None while the server is not up again."""
@@ -144,16 +144,16 @@ def main() -> int:
         lost = [note for person in people for note in person.lost()]
     finally:
         clone.remove()
-    told = {
+    result = {
         "kills": killed,
         "acknowledged": sum(len(person.acknowledged) for person in people),
         "refused": sum(person.refused for person in people),
         "lost": len(lost),
     }
-    print(json.dumps(told))
+    print(json.dumps(result))
     target = ROOT / ".state" / "kill.json"
     target.parent.mkdir(exist_ok=True)
-    target.write_text(json.dumps(told) + "\n")
+    target.write_text(json.dumps(result) + "\n")
     return int(bool(lost))
 
 

@@ -48,8 +48,8 @@ def row(
     median = statistics.median(times)
     p95 = sorted(times)[max(0, round(len(times) * 0.95) - 1)]
     ratio = None if not other else median / statistics.median(other)
-    told = None if ratio is None else round(ratio, 2 if ratio >= 0.1 else 5)
-    return Row(what, round(median, 2), round(p95, 2), against, told, goal)
+    result = None if ratio is None else round(ratio, 2 if ratio >= 0.1 else 5)
+    return Row(what, round(median, 2), round(p95, 2), against, result, goal)
 
 
 def inventory_of(drives: int) -> bytes:

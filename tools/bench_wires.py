@@ -48,9 +48,9 @@ def main() -> int:
     began = time.monotonic()
     evaluate(large_house())
     with ProcessPoolExecutor(2) as pool:
-        told = list(pool.map(faults_of, range(PLANS), chunksize=20))
-    faults = [fault for _, faults in told for fault in faults]
-    offered = sum(count for count, _ in told)
+        result = list(pool.map(faults_of, range(PLANS), chunksize=20))
+    faults = [fault for _, faults in result for fault in faults]
+    offered = sum(count for count, _ in result)
     print(f"{PLANS} random plans, {offered} remedies offered and tried, {time.monotonic() - began:.0f} s")
     for fault in faults[:40]:
         print(fault)

@@ -94,15 +94,15 @@ class Clone:
 
 def note_running(address: str, cluster: Cluster) -> None:
     """Leave word of what runs from this clone."""
-    told = {"address": address, "process": os.getpid(), "database_port": cluster.port}
+    result = {"address": address, "process": os.getpid(), "database_port": cluster.port}
     RUNNING.touch(mode=0o600)
-    RUNNING.write_text(json.dumps(told) + "\n")
+    RUNNING.write_text(json.dumps(result) + "\n")
 
 
 def running() -> dict[str, Any]:
     """What was left word of; empty where nothing was."""
     try:
-        told = json.loads(RUNNING.read_text())
+        rows = json.loads(RUNNING.read_text())
     except (OSError, ValueError):
         return {}
-    return told if isinstance(told, dict) else {}
+    return rows if isinstance(rows, dict) else {}

@@ -144,10 +144,10 @@ class Lanes:
         if within_s == float("inf"):
             self._waiting.sort(key=lambda piece: -piece.expected_s)
         self._ends = time.monotonic() + within_s
-        told = threading.Lock()
+        lock = threading.Lock()
 
         def tell(done: Done) -> None:
-            with told:
+            with lock:
                 when_done(done)
 
         with tempfile.TemporaryDirectory(prefix="larder-lanes-") as folder:

@@ -16,12 +16,12 @@ def main(arguments: list[str]) -> None:
     """Become manage.py with the running database's environment."""
     from serve import environment
 
-    told = running()
-    if not told:
+    result = running()
+    if not result:
         print("Nothing runs from this clone: start it with ./start first.", file=sys.stderr)
         sys.exit(1)
     cluster = Cluster(home_of(ROOT))
-    cluster.port = int(told["database_port"])
+    cluster.port = int(result["database_port"])
     try:
         env = environment(cluster)
     except NoCluster as fault:

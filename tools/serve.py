@@ -54,11 +54,11 @@ def manage(env: dict[str, str], *arguments: str) -> None:
         [PYTHON, str(MANAGE), *arguments], env=env, text=True, capture_output=True, check=False
     )
     if done.returncode:
-        told = (done.stdout + done.stderr).strip()
+        result = (done.stdout + done.stderr).strip()
         log = STATE / "start.log"
         with suppress(OSError):
-            log.write_text(told + "\n")
-        last = told.splitlines()[-1] if told else "it said nothing"
+            log.write_text(result + "\n")
+        last = result.splitlines()[-1] if result else "it said nothing"
         raise NoCluster(f"{arguments[0]} failed: {last} (the whole of it is in {log})")
 
 
@@ -256,8 +256,8 @@ def _run(held: socket.socket, options: argparse.Namespace) -> int:
             return 1
         clone.forget()
         clone = Clone.here()
-    elif told := clone.check():
-        say(told)
+    elif result := clone.check():
+        say(result)
     is_first = not clone.cluster.exists
     with clone.cluster as cluster:
         clone.own()

@@ -58,9 +58,9 @@ def measured(modules: Sequence[str], digest_of: Callable[[str], str], run: Calla
     for place in places.values():
         if not place.exists():
             continue
-        told = json.loads(place.read_text())
-        seconds |= told["seconds"]
-        for path, of_file in told["lines"].items():
+        rows = json.loads(place.read_text())
+        seconds |= rows["seconds"]
+        for path, of_file in rows["lines"].items():
             mine = lines.setdefault(path, {})
             for line, tests in of_file.items():
                 mine.setdefault(int(line), []).extend(tests)
@@ -69,15 +69,15 @@ def measured(modules: Sequence[str], digest_of: Callable[[str], str], run: Calla
 
 def digest(files: Sequence[Path]) -> str:
     """A name for a state of files."""
-    told = b"".join(hashlib.sha256(path.read_bytes()).digest() for path in sorted(files))
-    return hashlib.sha256(told).hexdigest()[:16]
+    result = b"".join(hashlib.sha256(path.read_bytes()).digest() for path in sorted(files))
+    return hashlib.sha256(result).hexdigest()[:16]
 
 
 def _kept(run: Callable[[str], None], module: str, place: Path) -> None:
     for old in KEPT.glob(f"{module}-*.json"):
         old.unlink()
-    told = covered(module, run)
-    place.write_text(json.dumps(told))
+    result = covered(module, run)
+    place.write_text(json.dumps(result))
 
 
 def covered(module: str, run: Callable[[str], None]) -> dict[str, Any]:

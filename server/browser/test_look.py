@@ -32,8 +32,8 @@ class Scanned(BrowserCase):
             page.evaluate(AXE.read_text())
         options = {"runOnly": list(rules), "resultTypes": ["violations"]}
         found = page.evaluate("options => axe.run(document, options)", options)["violations"]
-        told = [f"{v['id']}: {n['html'][:120]}" for v in found for n in v["nodes"][:3]]
-        self.assertEqual(told, [], where)
+        answer = [f"{v['id']}: {n['html'][:120]}" for v in found for n in v["nodes"][:3]]
+        self.assertEqual(answer, [], where)
 
 
 class Accessibility(Scanned):

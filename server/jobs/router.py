@@ -50,7 +50,7 @@ def told_of(job: LongJob) -> JobStanding:
     """A job as it stands."""
     kind = KINDS[job.kind]
     came = dict.fromkeys((each.told for each in KINDS.values()), None)
-    told: JobStanding = JobOut(
+    standing: JobStanding = JobOut(
         id=job.pk,
         kind=job.kind,
         status=Status(job.status),
@@ -61,7 +61,7 @@ def told_of(job: LongJob) -> JobStanding:
         asked_at=job.asked_at,
         **came | {kind.told: _came_to(job, kind)},
     )
-    return told
+    return standing
 
 
 def _came_to(job: LongJob, kind: Kind) -> Any:

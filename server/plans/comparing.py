@@ -70,6 +70,6 @@ def ask_side_by_side(request: HttpRequest, studio: str, body: AskSideBySide) -> 
 @router.post(f"{STUDIO}/side-by-side.csv", response={200: None, **ERRORS}, operation_id="export_side_by_side")
 def export_side_by_side(request: HttpRequest, studio: str, body: AskSideBySide) -> HttpResponse:
     """The comparison as CSV, a column a plan."""
-    told = _told(scope_of(request, studio), body)
-    columns = (*COMPARE_COLUMNS, *(column.name for column in told.columns))
-    return csv_file("compare.csv", write_table(columns, compare_rows(told)))
+    result = _told(scope_of(request, studio), body)
+    columns = (*COMPARE_COLUMNS, *(column.name for column in result.columns))
+    return csv_file("compare.csv", write_table(columns, compare_rows(result)))

@@ -255,13 +255,13 @@ def remove_device(scope: Scope, device_id: UUID) -> None:
 def take_report(scope: Scope, device_id: UUID, raw: bytes) -> tuple[StockItem, str]:
     """Hours, reallocated sectors and temperature from smartctl; also what the report could not tell."""
     report = read_drive_report(raw)
-    told = {
+    result = {
         "hours_run": report.hours_run,
         "reallocated_sectors": report.reallocated_sectors,
         "temperature_c": report.temperature_c,
         "serial": report.serial,
     }
-    changes = {name: value for name, value in told.items() if value is not None}
+    changes = {name: value for name, value in result.items() if value is not None}
     if not report.has_health:
         changes = {}
     return change_device(scope, device_id, changes, "health report"), report.message

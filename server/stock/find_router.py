@@ -53,10 +53,10 @@ def _devices(scope: Scope, words: tuple[str, ...]) -> Iterator[Entry]:
     wanted = Q()
     for word in _beside("device", words):
         held = Holding.objects.filter(device=OuterRef("pk"), material__icontains=word)
-        told = Q(Exists(held))
+        result = Q(Exists(held))
         for name in _TOLD:
-            told |= Q(**{f"{name}__icontains": word})
-        wanted &= told
+            result |= Q(**{f"{name}__icontains": word})
+        wanted &= result
     rows = Device.objects.filter(wanted, studio=scope.studio).prefetch_related("holdings")
     for device in rows.order_by("label", "pk")[:MOST_ROWS]:
         held = ", ".join(holding.material for holding in device.holdings.all())

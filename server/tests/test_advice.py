@@ -39,17 +39,17 @@ class AdviceCase(TestCase):
 
 class Asked(AdviceCase):
     def test_the_advice_is_the_cores(self) -> None:
-        told = self.ask("advise").json()
+        answer = self.ask("advise").json()
         document = self.client_.get(self.plan).json()["document"]
         advice = advise(bundle_from(document)).advice
-        self.assertEqual(told, advice.model_dump(mode="json"))
+        self.assertEqual(answer, advice.model_dump(mode="json"))
         first = self.ask("advise", losers=False).json()
         self.assertIn("unasked", {school["verdict"] for school in first["schools"]})
-        self.assertNotIn("unasked", {school["verdict"] for school in told["schools"]})
+        self.assertNotIn("unasked", {school["verdict"] for school in answer["schools"]})
 
     def test_a_design_becomes_a_plan(self) -> None:
-        told = self.ask("advise").json()
-        design = next(s["design"] for s in told["schools"] if s["id"] == "turnkey-box")
+        answer = self.ask("advise").json()
+        design = next(s["design"] for s in answer["schools"] if s["id"] == "turnkey-box")
         made = self.ask("advise/open", key=design["key"], name="Opened")
         self.assertEqual(made.status_code, 201, made.content)
         plan = self.client_.get(f"/plans/{made.json()['id']}").json()
@@ -110,9 +110,9 @@ class LookedThroughAsAJob(AdviceCase):
         for kind, asked in (("/why-not", {"of": "layout:raid6"}), ("/more", {})):
             job = LongJob.objects.get(pk=self.search(kind, **asked)["id"])
             work_on_slice(str(job.pk), 0, job.wanted)
-            told = self.search(kind, **asked)
-            self.assertEqual(told["status"], "done")
-            self.assertTrue(told["why_not"] or told["more"])
+            answer = self.search(kind, **asked)
+            self.assertEqual(answer["status"], "done")
+            self.assertTrue(answer["why_not"] or answer["more"])
 
     def test_who_asks_anew_ends_what_was_asked_before_and_cancelled_it_stays(self) -> None:
         first = self.search()
@@ -133,10 +133,10 @@ class SideBySide(AdviceCase):
         here = {"plan_id": str(self.house.halyard.pk)}
         saved = self.client_.save(1, "plan/brief/budget", "900", plan=self.plan)
         self.assertEqual(saved.status_code, 200, saved.content)
-        told = self.compare(here, here | {"revision": 1}).json()
+        answer = self.compare(here, here | {"revision": 1}).json()
         document = self.client_.get(self.plan).json()["document"]
         spent = float(evaluate(bundle_from(document)).money.spent)
-        now = next(row for row in told["rows"] if row["id"] == "capex")
+        now = next(row for row in answer["rows"] if row["id"] == "capex")
         self.assertEqual([cell["value"] for cell in now["cells"]], [spent, spent])
         table = self.client_.post("/side-by-side.csv", {"plans": [here, here | {"revision": 1}]})
         self.assertTrue(table.content.decode().startswith("measure,better,"))

@@ -465,11 +465,11 @@ class Proxies(TestCase):
 
     @override_settings(TRUSTED_PROXIES=["10.0.0.0/24"])
     def test_only_a_proxy_of_ours_says_who_and_how_the_client_came(self) -> None:
-        told = {"X-Forwarded-Proto": "https", "X-Forwarded-For": "203.0.113.9, 198.51.100.7"}
-        stranger = self.seen("127.0.0.1", **told)
+        answer = {"X-Forwarded-Proto": "https", "X-Forwarded-For": "203.0.113.9, 198.51.100.7"}
+        stranger = self.seen("127.0.0.1", **answer)
         self.assertNotIn("HTTP_X_FORWARDED_PROTO", stranger)
         self.assertEqual(stranger["REMOTE_ADDR"], "127.0.0.1")
-        ours = self.seen("10.0.0.7", **told)
+        ours = self.seen("10.0.0.7", **answer)
         self.assertEqual((ours["HTTP_X_FORWARDED_PROTO"], ours["REMOTE_ADDR"]), ("https", "198.51.100.7"))
 
     def test_production_does_not_start_for_every_host(self) -> None:

@@ -42,11 +42,11 @@ class Begin(BeginCase):
         self.assertIn("“gold” is no word of a brief", self.refused(line=f"{LINE}, gold"))
 
     def test_while_it_is_typed(self) -> None:
-        told = self.client_.post("/understand", {"line": f"{LINE}, gold"}).json()
-        self.assertEqual([u["words"] for u in told["line"]["unknown"]], ["gold"])
-        self.assertEqual(told["scales"]["speed"]["verdict"], "open")
-        self.assertEqual(told["scales"], self.begin(line=LINE)["evaluation"]["scales"])
-        self.assertEqual(told["open_work"][0]["words"], "a first pool of drives")
+        answer = self.client_.post("/understand", {"line": f"{LINE}, gold"}).json()
+        self.assertEqual([u["words"] for u in answer["line"]["unknown"]], ["gold"])
+        self.assertEqual(answer["scales"]["speed"]["verdict"], "open")
+        self.assertEqual(answer["scales"], self.begin(line=LINE)["evaluation"]["scales"])
+        self.assertEqual(answer["open_work"][0]["words"], "a first pool of drives")
         for line in ("", "x" * 3000, "\u0000", "9000 EUR, 9000 USD", "0 seats"):
             self.assertEqual(self.client_.post("/understand", {"line": line}).status_code, 200, line)
 

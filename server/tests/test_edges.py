@@ -59,9 +59,9 @@ class GoingBack(TestCase):
         client, owner = house.client(Role.TECHNICIAN), house.client(Role.OWNER)
         self.assertEqual(owner.save(1, "plan/note", "theirs", client.tern).status_code, 200)
         clash = client.save(1, "plan/note", "mine")
-        told = clash.json()
-        self.assertEqual((clash.status_code, told["code"], told["head"]), (409, "clash", 2))
-        (both,) = told["clashes"]
+        answer = clash.json()
+        self.assertEqual((clash.status_code, answer["code"], answer["head"]), (409, "clash", 2))
+        (both,) = answer["clashes"]
         self.assertEqual((both["path"], both["mine"], both["theirs"]), ("plan/note", "mine", "theirs"))
         # The same value from both is no clash, and another field merges.
         self.assertEqual(client.save(1, "plan/note", "theirs").status_code, 200)

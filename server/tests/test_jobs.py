@@ -51,9 +51,9 @@ class LongWork(TransactionTestCase):
         return answer.json()
 
     def begin(self, days: int, **more: object) -> LongJob:
-        told = self.post(self.url, {"base": 1, "days": days, "seed": 7, "fails": ["main@11:00"], **more})
-        self.assertEqual((told["status"], told["done"], told["wanted"]), ("waiting", 0, days))
-        return LongJob.objects.get(pk=told["id"])
+        answer = self.post(self.url, {"base": 1, "days": days, "seed": 7, "fails": ["main@11:00"], **more})
+        self.assertEqual((answer["status"], answer["done"], answer["wanted"]), ("waiting", 0, days))
+        return LongJob.objects.get(pk=answer["id"])
 
     def worker(self) -> subprocess.Popen[bytes]:
         self.workers.append(worker())
@@ -95,9 +95,9 @@ class LongWork(TransactionTestCase):
             lambda: not LongJob.objects.filter(pk=job.pk, status__in=("waiting", "running")).exists(),
         )
         self.check_whole(job)
-        told = self.client_.get(self.url).json()
-        self.assertEqual((told[0]["status"], told[0]["done"]), ("done", 240))
-        self.assertEqual(told[0]["days"]["days"], 240)
+        answer = self.client_.get(self.url).json()
+        self.assertEqual((answer[0]["status"], answer[0]["done"]), ("done", 240))
+        self.assertEqual(answer[0]["days"]["days"], 240)
 
     def test_cancelled_it_stops_and_tried_again_it_goes_on_where_it_was(self) -> None:
         job = self.begin(60)
@@ -107,8 +107,8 @@ class LongWork(TransactionTestCase):
         self.assertEqual(self.post(address + "/cancel")["status"], "cancelled")
         tasks.work_on_slice(str(job.pk), 20, 40)
         self.assertEqual(job.parts.count(), 20)
-        told = self.post(address + "/retry")
-        self.assertEqual((told["status"], told["done"]), ("waiting", 20))
+        answer = self.post(address + "/retry")
+        self.assertEqual((answer["status"], answer["done"]), ("waiting", 20))
         # The first slice comes again and adds nothing; the last one sums up.
         for first in (0, 20, 40):
             tasks.work_on_slice(str(job.pk), first, first + 20)
@@ -121,9 +121,9 @@ class LongWork(TransactionTestCase):
 
     def test_lifetimes_are_a_job_too_and_come_to_what_the_chain_says(self) -> None:
         url = f"/api/studios/slipway-house/plans/{self.house.tern.pk}/safeguard/lifetimes"
-        told = self.post(url, {"base": 1, "pool_id": "main", "million_years": 1})
-        self.assertEqual((told["kind"], told["wanted"], told["about"]), ("lifetimes", 5, "main"))
-        tasks.work_on_slice(told["id"], 0, 5)
+        answer = self.post(url, {"base": 1, "pool_id": "main", "million_years": 1})
+        self.assertEqual((answer["kind"], answer["wanted"], answer["about"]), ("lifetimes", 5, "main"))
+        tasks.work_on_slice(answer["id"], 0, 5)
         [done] = self.client_.get(url).json()
         self.assertEqual(
             (done["status"], done["lifetimes"]["groups"], done["days"]), ("done", 1_000_000, None)
@@ -220,8 +220,8 @@ class JudgedAgain(TransactionTestCase):
         self.assertEqual((job.studio, job.plan, job.wanted), (self.house.studio, None, 2))
         tasks.work_on_slice(str(job.pk), 0, 2)
         self.assertEqual(self.rows(), fresh)
-        told = self.client_.get(f"/jobs/{job.pk}").json()
-        self.assertEqual((told["status"], told["judged_again"]), ("done", {"plans": 2}))
+        answer = self.client_.get(f"/jobs/{job.pk}").json()
+        self.assertEqual((answer["status"], answer["judged_again"]), ("done", {"plans": 2}))
         self.assertEqual(other.client(Role.OWNER).get(f"/jobs/{job.pk}").status_code, 404)
 
     def test_what_cannot_be_judged_is_not_tried_for_ever_and_a_removed_plan_not_at_all(self) -> None:

@@ -110,17 +110,17 @@ class TestClone:
         for entry in Path("/proc").iterdir():
             if entry.name.isdigit() and int(entry.name) != os.getpid():
                 with suppress(OSError):
-                    told = (entry / "cmdline").read_bytes()
+                    answer = (entry / "cmdline").read_bytes()
                     around = (entry / "environ").read_bytes()
-                    if any(mark in told or mark in around for mark in marks) and (entry / "exe").exists():
-                        found[int(entry.name)] = told.replace(b"\0", b" ").decode(errors="replace").strip()
+                    if any(mark in answer or mark in around for mark in marks) and (entry / "exe").exists():
+                        found[int(entry.name)] = answer.replace(b"\0", b" ").decode(errors="replace").strip()
         return found
 
     def database_process(self) -> int:
         return int((self.home / "data" / "postmaster.pid").read_text().split()[0])
 
     def serving_processes(self) -> list[int]:
-        return [pid for pid, told in self.processes().items() if "grandlarder.serving" in told]
+        return [pid for pid, answer in self.processes().items() if "grandlarder.serving" in answer]
 
     def answers(self) -> bool:
         return self.get("/api/session")[0] == 200
@@ -173,7 +173,7 @@ class Browser:
 
     def sign_in(self, name: str, password: str) -> int:
         self.token = self.ask("GET", "/api/session")[1]["token"]
-        status, told = self.ask("POST", "/api/session", {"username": name, "password": password})
+        status, answer = self.ask("POST", "/api/session", {"username": name, "password": password})
         if status == 200:
-            self.token = told["token"]
+            self.token = answer["token"]
         return status

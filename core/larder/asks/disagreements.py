@@ -290,24 +290,24 @@ def _lists(*, are_kept: bool) -> Change:
 
 
 def _odds(bundle: Bundle) -> tuple[tuple[str, str], ...]:
-    told = evaluate(bundle)
-    return tuple((f"{pool.name} is lost", odds_text(pool.pool_lost)) for pool in told.odds)
+    evaluation = evaluate(bundle)
+    return tuple((f"{pool.name} is lost", odds_text(pool.pool_lost)) for pool in evaluation.odds)
 
 
 def _rebuilds(bundle: Bundle) -> tuple[tuple[str, str], ...]:
-    told = evaluate(bundle)
+    evaluation = evaluate(bundle)
     return tuple(
         (f"{pool.name} rebuilds in", f"{pool.rebuild_seconds / 3600:.0f} h beside people")
-        for pool in told.tiers.pools
+        for pool in evaluation.tiers.pools
         if pool.rebuild_seconds
     ) + _odds(bundle)
 
 
 def _seat_ratios(bundle: Bundle) -> tuple[tuple[str, str], ...]:
-    told = evaluate(bundle)
+    evaluation = evaluate(bundle)
     return tuple(
         (each.name, f"×{each.ratio:.2f} of what it asks")
-        for each in told.wiring.seats
+        for each in evaluation.wiring.seats
         if each.ratio is not None
     )
 

@@ -68,17 +68,17 @@ MOST_RISKS = 6
 
 def owner_page(bundle: Bundle) -> OwnerPage:
     """The page of a plan, by its ordinary judgement."""
-    told = evaluate(bundle)
-    measured = measured_of(bundle, told)
-    first = next((tier for tier in told.growth.tiers if tier.id == told.growth.first), None)
+    evaluation = evaluate(bundle)
+    measured = measured_of(bundle, evaluation)
+    first = next((tier for tier in evaluation.growth.tiers if tier.id == evaluation.growth.first), None)
     return OwnerPage(
         name=bundle.plan.name, written_on=bundle.as_of, currency=bundle.currency,
-        sentence=_sentence(told, measured),
-        scales=tuple(_scale(name, getattr(told.scales, name)) for name in SCALES),
-        sections=tuple(each for each in _sections(bundle, told, measured) if each.rows or each.lines),
+        sentence=_sentence(evaluation, measured),
+        scales=tuple(_scale(name, getattr(evaluation.scales, name)) for name in SCALES),
+        sections=tuple(each for each in _sections(bundle, evaluation, measured) if each.rows or each.lines),
         fill_name=first.name if first else "",
-        fill=told.bands.get(first.id, ()) if first else (),
-        months=told.costs.months,
+        fill=evaluation.bands.get(first.id, ()) if first else (),
+        months=evaluation.costs.months,
     )  # fmt: skip
 
 
@@ -86,9 +86,9 @@ def _scale(name: str, scale: Scale) -> PageScale:
     return PageScale(name=name.capitalize(), verdict=scale.verdict, ratio=scale.ratio, because=scale.because)
 
 
-def _sentence(told: Evaluation, measured: Measured) -> str:
+def _sentence(evaluation: Evaluation, measured: Measured) -> str:
     """The verdict first: it does, it does not yet, or nobody can say."""
-    by = {name: getattr(told.scales, name).verdict for name in SCALES}
+    by = {name: getattr(evaluation.scales, name).verdict for name in SCALES}
     short = [name for name in SCALES if by[name] == "short"]
     unjudged = [name for name in SCALES if by[name] == "open"]
     money = (
@@ -104,20 +104,20 @@ def _sentence(told: Evaluation, measured: Measured) -> str:
     return f"It does what is asked of it{only}. {money}"
 
 
-def _sections(bundle: Bundle, told: Evaluation, measured: Measured) -> Iterator[PageSection]:
-    yield PageSection(id="what", title="What it is", rows=tuple(_what(bundle, told)))
+def _sections(bundle: Bundle, evaluation: Evaluation, measured: Measured) -> Iterator[PageSection]:
+    yield PageSection(id="what", title="What it is", rows=tuple(_what(bundle, evaluation)))
     yield PageSection(id="why", title="What it gives", lines=tuple(reasons_of(bundle, measured)))
-    yield PageSection(id="dates", title="When to order", lines=tuple(_dates(told)))
+    yield PageSection(id="dates", title="When to order", lines=tuple(_dates(evaluation)))
     yield PageSection(
-        id="costs", title="What it costs", rows=tuple(_costs(told)),
-        lines=(told.costs.sentence,) if told.costs.months else (),
+        id="costs", title="What it costs", rows=tuple(_costs(evaluation)),
+        lines=(evaluation.costs.sentence,) if evaluation.costs.months else (),
     )  # fmt: skip
-    yield PageSection(id="risks", title="What can go wrong", lines=tuple(_risks(told)))
+    yield PageSection(id="risks", title="What can go wrong", lines=tuple(_risks(evaluation)))
     cautions = [CAUTIONS[work][0] for work in ("mains", "rack", "drives")] if bundle.plan.boxes else []
     yield PageSection(id="cautions", title="Whoever builds it in", lines=tuple(cautions))
 
 
-def _what(bundle: Bundle, told: Evaluation) -> Iterator[PageRow]:
+def _what(bundle: Bundle, evaluation: Evaluation) -> Iterator[PageRow]:
     plan = bundle.plan
     for pool in plan.pools:
         yield PageRow(what=pool.name, said=words_of_pool(pool))
@@ -131,7 +131,7 @@ def _what(bundle: Bundle, told: Evaluation) -> Iterator[PageRow]:
         yield PageRow(what="Network", said="; ".join(switches))
     if plan.safekeeping.copies:
         yield PageRow(what="Copies", said="; ".join(copy.name for copy in plan.safekeeping.copies))
-    reused = [f"{line.reused} × {line.name}" for line in told.money.lines if line.reused]
+    reused = [f"{line.reused} × {line.name}" for line in evaluation.money.lines if line.reused]
     if reused:
         yield PageRow(what="Used from stock", said="; ".join(reused))
 
@@ -140,8 +140,8 @@ def _spoken(ports: str) -> str:
     return ports.replace(" ", " and ").replace("x", " × ")
 
 
-def _costs(told: Evaluation) -> Iterator[PageRow]:
-    costs = told.costs
+def _costs(evaluation: Evaluation) -> Iterator[PageRow]:
+    costs = evaluation.costs
     for line in costs.lines:
         if line.amount:
             yield PageRow(what=line.name, said=_money(line.amount, costs.currency))
@@ -153,27 +153,29 @@ def _costs(told: Evaluation) -> Iterator[PageRow]:
         yield PageRow(what="A service alone instead", said=_money(costs.service_five_years, costs.currency))
 
 
-def _risks(told: Evaluation) -> Iterator[str]:
-    for pool in told.odds:
+def _risks(evaluation: Evaluation) -> Iterator[str]:
+    for pool in evaluation.odds:
         yield pool.sentence
-    serious = [f for f in told.findings if f.severity in ("block", "warn") and f.accepted_reason is None]
+    serious = [
+        f for f in evaluation.findings if f.severity in ("block", "warn") and f.accepted_reason is None
+    ]
     for finding in serious[:MOST_RISKS]:
         yield f"{finding.title}. What helps: {_small(finding.remedy.words)}."
     if len(serious) > MOST_RISKS:
         yield f"And {len(serious) - MOST_RISKS} more findings."
-    for finding in told.findings:
+    for finding in evaluation.findings:
         if finding.accepted_reason is not None:
             yield f"Accepted: {_small(finding.title)}, because “{finding.accepted_reason}”."
 
 
-def _dates(told: Evaluation) -> Iterator[str]:
+def _dates(evaluation: Evaluation) -> Iterator[str]:
     seen: set[str] = set()
-    for tier in told.growth.tiers:
+    for tier in evaluation.growth.tiers:
         yield tier.sentence
         for step in tier.steps:
             if step.id not in seen:
                 seen.add(step.id)
-                yield _step(step, told.costs.currency)
+                yield _step(step, evaluation.costs.currency)
         if not tier.steps and tier.order_by is not None:
             yield _order(tier, tier.order_by)
 

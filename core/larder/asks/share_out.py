@@ -255,13 +255,13 @@ def _rows(judged: Judged, situation: Situation, counts: list[float], trouble: Tr
         yield _Row(hop.id, hop.capacity, per_pool)
     terms = {hop.id: hop.drives_terms for hop in judged.of(WIRING).hops}
     for pool in situation.work.cold:
-        told = terms[pool.id]
-        if told is not None:
+        result = terms[pool.id]
+        if result is not None:
             # One whose bytes are lost then is left as it is.
             read, write = kept_in(pool, trouble, settings[pool.id].rebuild_share) or (1.0, 1.0)
             per_pool = {
-                (pool.id, 0): 1 / (told.read_bytes_per_s * read),
-                (pool.id, 1): 1 / (told.write_bytes_per_s * write),
+                (pool.id, 0): 1 / (result.read_bytes_per_s * read),
+                (pool.id, 1): 1 / (result.write_bytes_per_s * write),
             }
             yield _Row(pool.id, float(pool.as_hop.places), per_pool)
 

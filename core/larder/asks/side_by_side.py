@@ -57,30 +57,31 @@ class Measured(Result):
     warnings: int
 
 
-def measured_of(bundle: Bundle, told: Evaluation) -> Measured:
+def measured_of(bundle: Bundle, evaluation: Evaluation) -> Measured:
     """The measures of a plan that was judged."""
-    lost = max((pool.pool_lost for pool in told.odds), default=None)
-    fulls = [tier.full_on for tier in told.growth.tiers if tier.full_on is not None]
-    severities = [finding.severity for finding in told.findings if finding.accepted_reason is None]
-    scales = {name: getattr(told.scales, name) for name in ("speed", "space", "safety", "money")}
+    lost = max((pool.pool_lost for pool in evaluation.odds), default=None)
+    fulls = [tier.full_on for tier in evaluation.growth.tiers if tier.full_on is not None]
+    severities = [finding.severity for finding in evaluation.findings if finding.accepted_reason is None]
+    scales = {name: getattr(evaluation.scales, name) for name in ("speed", "space", "safety", "money")}
     return Measured(
-        capex=told.money.spent,
-        five_years=told.costs.five_years,
-        currency=told.money.currency,
-        plannable_bytes=told.tiers.plannable_bytes,
+        capex=evaluation.money.spent,
+        five_years=evaluation.costs.five_years,
+        currency=evaluation.money.currency,
+        plannable_bytes=evaluation.tiers.plannable_bytes,
         space_ratio=scales["space"].ratio,
         speed_ratio=scales["speed"].ratio,
         speed_because=scales["speed"].because,
         one_in_years=None if lost is None else 1 / max(lost, SMALLEST_ODDS),
         chance="" if lost is None else chance_text(lost),
-        survives=min((pool.guaranteed_failures for pool in told.tiers.pools), default=None),
-        copies_met=told.copies.has_said and not any(each.lacking for each in told.copies.materials),
+        survives=min((pool.guaranteed_failures for pool in evaluation.tiers.pools), default=None),
+        copies_met=evaluation.copies.has_said
+        and not any(each.lacking for each in evaluation.copies.materials),
         full_on=min(fulls, default=None),
-        noise_dba=told.power.noise_dba,
-        watts=told.power.busy_watts,
-        upkeep_hours=told.upkeep.hours_per_month,
+        noise_dba=evaluation.power.noise_dba,
+        watts=evaluation.power.busy_watts,
+        upkeep_hours=evaluation.upkeep.hours_per_month,
         lead_days=ready_in_days(bundle),
-        free_bays=sum(box.free_bays for box in told.bays.boxes),
+        free_bays=sum(box.free_bays for box in evaluation.bays.boxes),
         verdicts={name: scale.verdict for name, scale in scales.items()},
         ratios={name: scale.ratio for name, scale in scales.items()},
         blocks=severities.count("block"),
@@ -389,7 +390,7 @@ def _in_words(bundles: Sequence[Bundle]) -> Iterator[tuple[str, str, list[str]]]
 COMPARE_COLUMNS = ("measure", "better")
 
 
-def compare_rows(told: SideBySide) -> Iterator[list[str]]:
+def compare_rows(compared: SideBySide) -> Iterator[list[str]]:
     """The comparison as rows of a table, a column a plan."""
-    for row in told.rows:
+    for row in compared.rows:
         yield [row.name, row.better, *(cell.text for cell in row.cells)]

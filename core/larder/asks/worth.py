@@ -201,17 +201,17 @@ def _copy(copy: Copy, judged: Judged, pools: Pools, before: tuple[MaterialWorth,
     pairs = zip(before, after, strict=True)
     most = max(pairs, key=lambda pair: pair[1].gone_odds - pair[0].gone_odds, default=None)
     odds = (most[0].gone_odds, most[1].gone_odds) if most else (0.0, 0.0)
-    told = most if odds[1] > odds[0] * A_DIFFERENCE else None
+    result = most if odds[1] > odds[0] * A_DIFFERENCE else None
     return CopyWorth(
         id=copy.id,
         name=copy.name,
         yearly_price=_money(price),
         saves_a_year=saves,
-        most_for=told[0].name if told else "",
+        most_for=result[0].name if result else "",
         gone_odds=odds[0],
         gone_odds_without=odds[1],
         breaks_rule=breaks,
-        sentence=_sentence(float(saves), price, told, breaks=breaks),
+        sentence=_sentence(float(saves), price, result, breaks=breaks),
     )
 
 

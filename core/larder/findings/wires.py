@@ -35,11 +35,11 @@ def _called(f: Figures, wire: Wire) -> str:
 @finding("seat-without-a-path", WIRING_STAGE, "block")
 def seat_without_a_path(f: Figures) -> Iterator[Found]:
     """Somebody has no way to their bytes: plugged in nowhere yet, or into wires that end elsewhere."""
-    told: set[str] = set()
+    result: set[str] = set()
     for lost in f.wiring.unreached:
-        if lost.seat_id in told:
+        if lost.seat_id in result:
             continue
-        told.add(lost.seat_id)
+        result.add(lost.seat_id)
         pools = [u for u in f.wiring.unreached if u.seat_id == lost.seat_id]
         yield Found(
             at=lost.seat_id,

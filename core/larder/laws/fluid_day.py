@@ -463,11 +463,11 @@ def capacities_over(capacities: Sequence[float], day: FluidDay) -> Iterator[list
 
 def _told(run: _Run) -> FluidDay:
     nobody = _Player(0.0)
-    told = []
+    result = []
     for n, flow in enumerate(run.flows):
         player = run.players.get(n, nobody)
         done = run.done[n] if math.isfinite(flow.size_bytes) else None
-        told.append(
+        result.append(
             Told(
                 run.moved[n], done, player.unwatchable_s, player.frozen_s, player.blamed, tuple(player.spells)
             )
@@ -477,4 +477,4 @@ def _told(run: _Run) -> FluidDay:
         came = sum(run.moved[m] for m, flow in enumerate(run.flows) if flow.through == n)
         error += abs(came - run.drained[n] - (run.dirty[n] - buffer.dirty_bytes))
     changes = tuple(run.changes)
-    return FluidDay(tuple(told), tuple(run.moments), tuple(run.dirty_max), error, changes)
+    return FluidDay(tuple(result), tuple(run.moments), tuple(run.dirty_max), error, changes)

@@ -237,8 +237,8 @@ def figures_of_many(candidates: Candidates, keeping: Keeping) -> dict[str, NDArr
     for at, figures in _by_kind(candidates, keeping):
         for name, read in WHOLE_COLUMNS.items():
             whole[name][at] = read(figures)
-        for name, told in REAL_COLUMNS.items():
-            value = told(figures)
+        for name, result in REAL_COLUMNS.items():
+            value = result(figures)
             if value is not None:
                 real[name][at] = value
     return {**whole, **real}

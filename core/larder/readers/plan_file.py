@@ -42,8 +42,8 @@ def read_bundle(raw: bytes) -> Bundle:
 
 def changes_of(document: Any) -> tuple[str, ...]:
     """What bringing an older ``document`` to today's version changes in it, in sentences; mostly nothing."""
-    told = upgraded(document)
-    return tuple(_sentence(change, told.document) for change in told.changes)
+    result = upgraded(document)
+    return tuple(_sentence(change, result.document) for change in result.changes)
 
 
 def _sentence(change: Change, document: Any) -> str:

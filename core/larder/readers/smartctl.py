@@ -45,7 +45,7 @@ def read_drive_report(raw: bytes) -> DriveReport:
     rotation = _whole(document, "rotation_rate")
     hours = _whole(document, "power_on_time", "hours")
     reallocated = _reallocated(document)
-    told = hours is not None or reallocated is not None
+    result = hours is not None or reallocated is not None
     return DriveReport(
         serial=_text(document, "serial_number"),
         size_bytes=_whole(document, "user_capacity", "bytes"),
@@ -53,7 +53,7 @@ def read_drive_report(raw: bytes) -> DriveReport:
         reallocated_sectors=reallocated,
         temperature_c=_number(document, "temperature", "current"),
         is_rotating=None if rotation is None else rotation > 0,
-        message="" if told else _no_health(document["smartctl"]),
+        message="" if result else _no_health(document["smartctl"]),
     )
 
 

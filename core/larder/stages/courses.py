@@ -326,10 +326,10 @@ def _by_readings(
     spans = np.diff(np.array([day.toordinal() for day in on])) / DAYS_A_WEEK
     weeks = -(-(days[-1] - origin).days // DAYS_A_WEEK)
     past = tide.behind(read.tier, on) + copied_share * tide.behind("all", on)
-    told = np.diff(past)
+    patch = np.diff(past)
     moved = float(np.abs(seen).sum())
     to_come = np.abs(np.diff(tide.behind(read.tier, [origin, *days]))).sum()
-    if len(seen) and moved and max(float(np.abs(told).sum()), float(to_come)) < moved / 100:
+    if len(seen) and moved and max(float(np.abs(patch).sum()), float(to_come)) < moved / 100:
         # The brief says nothing of what is seen to grow, nor of what is to come: time alone tells it.
         unit = moved / float(spans.sum())
         level = level_of(
@@ -347,7 +347,7 @@ def _by_readings(
     a_week = noise / np.sqrt(np.maximum(spans, 1e-9))
     usual = max(float(a_week.max(initial=0.0)), float(weekly.max(axis=1, initial=0.0).mean()))
     telling = np.nonzero(a_week >= usual * QUIET_SHARE)[0]
-    level = level_of(told[telling], seen[telling], noise[telling], **_spreads(terms))
+    level = level_of(patch[telling], seen[telling], noise[telling], **_spreads(terms))
     on_end = [on[at + 1] for at in telling]
     if read.tier == "work":
         keep = tide.still_hot(origin, days)

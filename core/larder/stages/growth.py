@@ -163,7 +163,7 @@ def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowt
     level, sigma = course.level.mean, course.level.sigma * EIGHT_IN_TEN
     jumps = set(course.left_out)
     covers = _covers(course.tier, pools)
-    told = TierGrowth(
+    result = TierGrowth(
         id=course.tier,
         name=_name_of(course.tier, covers, pools),
         covers=covers,
@@ -189,7 +189,7 @@ def tier_growth(bundle: Bundle, tiers: TiersResult, course: Course) -> TierGrowt
         read=tuple(ReadPoint(on=on, used_bytes=used, is_jump=on in jumps) for on, used in course.read),
         steps=steps,
     )
-    return told.model_copy(update={"sentence": _sentence(told)})
+    return result.model_copy(update={"sentence": _sentence(result)})
 
 
 def _covers(tier: TierName, pools: Sequence[Pool]) -> Covers:

@@ -45,12 +45,12 @@ def _judge(judged: Judged) -> dict[str, tuple[CurvePoint, ...]]:
     found = {}
     pools: tuple[PoolResult, ...] = judged.of(POOLS_ALONE)
     for pool, alone in zip(judged.of(TIERS).pools, pools, strict=True):
-        told = pool.cache
-        if told is None:
+        result = pool.cache
+        if result is None:
             continue
-        is_read = told.mode != "staging" and told.hit_terms.working_set_bytes > 0
-        rate = flash_read_bytes_per_s(caches[told.id])
-        found[told.id] = _drawn(told.hit_terms, plain(alone.read), rate) if is_read else ()
+        is_read = result.mode != "staging" and result.hit_terms.working_set_bytes > 0
+        rate = flash_read_bytes_per_s(caches[result.id])
+        found[result.id] = _drawn(result.hit_terms, plain(alone.read), rate) if is_read else ()
     return found
 
 

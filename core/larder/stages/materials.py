@@ -69,7 +69,7 @@ def _by_brief(
     archived = max(need.cold_bytes, float(brief.kept_today_bytes) - hot, 0.0)
     files = hot * PROJECT_FILES_SHARE
     settings = float(SETTINGS_BYTES) if plan.boxes or plan.pools else 0.0
-    told = {
+    result = {
         "cards": (shot, shot, shot, 0.0),
         "hot projects": (hot, min(hot, brief.kept_today_bytes or hot), min(grown, hot), people),
         "archive": (archived, float(brief.kept_today_bytes), grown, 0.0),
@@ -77,7 +77,7 @@ def _by_brief(
         "project files": (files, files, files * PROJECT_FILES_CHANGED, people if files else 0.0),
         "settings": (settings, settings, 0.0, 0.0),
     }
-    return told.get(material.kind, (0.0, 0.0, 0.0, 0.0))
+    return result.get(material.kind, (0.0, 0.0, 0.0, 0.0))
 
 
 def _judge(judged: Judged) -> tuple[Kept, ...]:

@@ -63,8 +63,8 @@ PICK_COLUMNS = ("what", "number", "from stock", "price each", "amount", "currenc
 def pick_rows(lines: Iterable[PickLine], currency: str) -> Iterator[list[str]]:
     """The pick list as rows of a table; what has no price yet stays empty."""
     for line in lines:
-        told = (line.unit_price, line.amount)
-        amounts = ["" if amount is None else str(amount) for amount in told]
+        result = (line.unit_price, line.amount)
+        amounts = ["" if amount is None else str(amount) for amount in result]
         day = line.priced_on.isoformat() if line.priced_on else ""
         yield [line.name, str(line.count), str(line.reused), *amounts, currency, day]
 

@@ -179,7 +179,7 @@ def with_memory(
         for rate in (pool.read.middle_bytes_per_s, pool.read.high_bytes_per_s)
     )
     faster = pool.read.model_copy(update={"middle_bytes_per_s": middle, "high_bytes_per_s": high})
-    told = (
+    result = (
         {}
         if middle == pool.read.middle_bytes_per_s
         else {
@@ -187,7 +187,7 @@ def with_memory(
             "behind_bytes_per_s": max(behind, pool.read.middle_bytes_per_s),
         }
     )
-    return pool.model_copy(update={"read": faster, "read_terms": pool.read_terms.model_copy(update=told)})
+    return pool.model_copy(update={"read": faster, "read_terms": pool.read_terms.model_copy(update=result)})
 
 
 def cache_demand(judged: Judged) -> CacheDemand:
@@ -223,20 +223,20 @@ def behind_cache(
     cache: Cache, unit_price: Decimal | None, pool: PoolResult, demand: CacheDemand
 ) -> PoolResult:
     """The pool with a cache before it."""
-    told, read, write = cache_stage(cache, unit_price, plain(pool.read), plain(pool.write), demand)
+    result, read, write = cache_stage(cache, unit_price, plain(pool.read), plain(pool.write), demand)
     flash = max(flash_read_bytes_per_s(cache), pool.read.middle_bytes_per_s)
     changes: dict[str, Any] = {
-        "cache": told,
+        "cache": result,
         "read": range_of(read),
         "write": range_of(write),
         "read_terms": pool.read_terms.model_copy(
-            update={"flash_bytes_per_s": flash, "flash_share": told.hit_ratio}
+            update={"flash_bytes_per_s": flash, "flash_share": result.hit_ratio}
         ),
     }
-    if told.staged_share is not None:
-        staged = {"flash_bytes_per_s": flash_write_bytes_per_s(cache), "flash_share": told.staged_share}
+    if result.staged_share is not None:
+        staged = {"flash_bytes_per_s": flash_write_bytes_per_s(cache), "flash_share": result.staged_share}
         changes["write_terms"] = pool.write_terms.model_copy(update=staged)
-    elif told.absorbs_burst and not told.full_in:
+    elif result.absorbs_burst and not result.full_in:
         taken = {"flash_bytes_per_s": flash_write_bytes_per_s(cache)}
         changes["write_terms"] = pool.write_terms.model_copy(update=taken)
     return pool.model_copy(update=changes)

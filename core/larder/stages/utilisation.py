@@ -161,8 +161,8 @@ def paced_ratios(candidates: Sequence[Sequence[Use]], standard: Standard) -> lis
         together = []
     found = dict(zip(together, _paced_together([candidates[n] for n in together], standard), strict=True))
     for n in sorted(set(range(len(candidates))) - found.keys()):
-        told = utilisation_of(candidates[n], standard)
-        found[n] = 1 / told.share if told.is_paced and told.share > 0 else None
+        utilisation = utilisation_of(candidates[n], standard)
+        found[n] = 1 / utilisation.share if utilisation.is_paced and utilisation.share > 0 else None
     return [found[n] for n in range(len(candidates))]
 
 

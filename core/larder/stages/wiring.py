@@ -131,14 +131,16 @@ def _in_trouble(
     """
     ratios = {hop.id: hop.ratio for hop in hops if hop.kind == "pool" and hop.ratio is not None}
     for trouble in TROUBLES:
-        told = []
+        result = []
         for pool in situation.work.cold:
             kept = kept_in(pool, trouble, rebuild_shares.get(pool.id, 0.0))
             if kept is not None and pool.id in ratios and limit is not None and limit.ratio is not None:
                 ratio = min(limit.ratio, (ratios[pool.id] or 0.0) * min(kept))
-                told.append(TroubledSpeed(trouble=trouble, pool_id=pool.id, pool_name=pool.name, ratio=ratio))
-        if told:
-            yield min(told, key=lambda each: each.ratio)
+                result.append(
+                    TroubledSpeed(trouble=trouble, pool_id=pool.id, pool_name=pool.name, ratio=ratio)
+                )
+        if result:
+            yield min(result, key=lambda each: each.ratio)
 
 
 def _unreached(situation: Situation) -> Iterator[Unreached]:
@@ -162,23 +164,23 @@ def _shared(hop: SharedHop, situation: Situation) -> HopResult:
     asked = {pool_id: sum(situation.work.bytes_a_day[pool_id]) for pool_id in costs}
     whole = sum(asked.values())
     if whole > 0:
-        told = tuple(
+        answer = tuple(
             _cost(cost, names[pool_id], asked[pool_id] / whole, situation.work.share_read(pool_id))
             for pool_id, cost in costs.items()
         )
     else:
         # Without any load it is said what it carries of reading alone.
         dearest = max(costs.values(), key=lambda cost: cost.a_byte_read)
-        told = (_cost(dearest, names[dearest.pool_id], 1.0, 1.0),)
+        answer = (_cost(dearest, names[dearest.pool_id], 1.0, 1.0),)
     a_byte = sum(
-        c.load_share * (c.read_share * c.a_byte_read + (1 - c.read_share) * c.a_byte_written) for c in told
+        c.load_share * (c.read_share * c.a_byte_read + (1 - c.read_share) * c.a_byte_written) for c in answer
     )
     uses = [use_of_shared(n, costs, situation) for n in range(len(situation.work.asking))]
     found = utilisation_of(uses, situation.work.standard, hop.capacity)
     result = within_a_box(
         hop.id, hop.name, hop.kind, tuple(costs), hop.capacity / a_byte, found, situation.work
     )
-    return result.model_copy(update={"shared_terms": SharedTerms(capacity=hop.capacity, costs=told)})
+    return result.model_copy(update={"shared_terms": SharedTerms(capacity=hop.capacity, costs=answer)})
 
 
 def use_of_shared(n: int, costs: Mapping[str, PoolCost], situation: Situation) -> Use:

@@ -134,22 +134,22 @@ def unnamed_bytes(item: StockItem) -> int:
 
 def _of_label(item: StockItem) -> Copy | None:
     """What a main or backup label says of the bytes that no material names."""
-    told = labelled_material(item.label)
+    lines = labelled_material(item.label)
     rest = item.used_bytes - sum(h.bytes for h in item.holdings)
-    if told is None or rest <= 0 or any(key_of(h.material) == key_of(told[0]) for h in item.holdings):
+    if lines is None or rest <= 0 or any(key_of(h.material) == key_of(lines[0]) for h in item.holdings):
         return None
-    return Copy(item, told[0], rest, "costly", told[1], "label", None)
+    return Copy(item, lines[0], rest, "costly", lines[1], "label", None)
 
 
 def copies_of(items: Iterable[StockItem]) -> Iterator[Copy]:
     """Every material on every device; a device counts once for each, with its fullest entry and top worth."""
     for item in items:
-        told = labelled_material(item.label)
+        lines = labelled_material(item.label)
         found: dict[str, Copy] = {}
         for holding in item.holdings:
             role = holding.role
-            if role == "unsaid" and told and key_of(told[0]) == key_of(holding.material):
-                role = told[1]
+            if role == "unsaid" and lines and key_of(lines[0]) == key_of(holding.material):
+                role = lines[1]
             copy = Copy(
                 item, holding.material, holding.bytes, holding.worth, role, "name", holding.read_back_on
             )
@@ -180,12 +180,12 @@ def groups_of(items: tuple[StockItem, ...], matches: tuple[Match, ...] = ()) -> 
     members: dict[str, list[Copy]] = defaultdict(list)
     for copy in copies.values():
         members[lead(copy.node[1])].append(copy)
-    told: dict[str, Shares] = defaultdict(dict)
+    result: dict[str, Shares] = defaultdict(dict)
     for pair, common in shares.items():
         # A pair with nothing in common belongs to a group only where its names put it there.
         if lead(pair[0][1]) == lead(pair[1][1]):
-            told[lead(pair[0][1])][pair] = common
-    groups = [Group(tuple(sorted(found, key=_order)), told[key]) for key, found in members.items()]
+            result[lead(pair[0][1])][pair] = common
+    groups = [Group(tuple(sorted(found, key=_order)), result[key]) for key, found in members.items()]
     return sorted(groups, key=lambda g: key_of(g.name))
 
 

@@ -83,14 +83,14 @@ def reusable_lots(items: tuple[StockItem, ...], result: StockResult) -> tuple[St
 
     None that somebody has, and none with material that lies nowhere else.
     """
-    told = {each.id: each for each in result.items}
+    answer = {each.id: each for each in result.items}
     lots: dict[tuple[Literal["hdd", "ssd"], Interface, int], list[StockItem]] = {}
     for item in items:
         if item.medium == "card" or item.interface not in POOL_INTERFACES or item.holder:
             continue
         # Its size is odd beside others only; among its like it is not.
-        verdict, _ = reuse_of(item, told[item.id].health, None)
-        if verdict == "yes" and not told[item.id].sole_bytes:
+        verdict, _ = reuse_of(item, answer[item.id].health, None)
+        if verdict == "yes" and not answer[item.id].sole_bytes:
             lots.setdefault((item.medium, item.interface, item.size_bytes), []).append(item)
     return tuple(
         StockLot(

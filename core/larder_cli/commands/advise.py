@@ -43,7 +43,7 @@ def run(options: Namespace) -> JsonObject:
     advice = advised.advice
     serving = ("serves", "just")
     rejected = [school for school in advice.schools if school.verdict not in serving]
-    told: JsonObject = {
+    result: JsonObject = {
         "looked_at": advice.looked_at,
         "worth": advice.worth,
         "target": advice.target,
@@ -52,9 +52,9 @@ def run(options: Namespace) -> JsonObject:
         "left_out": list(advice.left_out),
     }
     tell, reject = (_design, _rejected) if options.json else (_design_in_words, _rejected_in_words)
-    told["designs"] = [tell(advised, design) for design in advice.designs[:most]]
-    told["rejected"] = [reject(school) for school in rejected]
-    return told
+    result["designs"] = [tell(advised, design) for design in advice.designs[:most]]
+    result["rejected"] = [reject(school) for school in rejected]
+    return result
 
 
 def _bundle(options: Namespace) -> Bundle:

@@ -63,10 +63,10 @@ class Readme(unittest.TestCase):
             larder, bar, then = command.partition(" | ")
             program, *arguments = shlex.split(larder)
             self.assertEqual(program, "./larder")
-            told = run(*arguments)
-            self.assertEqual((told.returncode, told.stderr), (0, ""), command)
+            answer = run(*arguments)
+            self.assertEqual((answer.returncode, answer.stderr), (0, ""), command)
             piped = ["bash", "-c", then] if bar else ["cat"]
-            done = subprocess.run(piped, input=told.stdout, text=True, capture_output=True, check=True)
+            done = subprocess.run(piped, input=answer.stdout, text=True, capture_output=True, check=True)
             self.assertEqual(done.stdout, shown, command)
 
 
@@ -79,8 +79,8 @@ class AsAProcess(unittest.TestCase):
             done = subprocess.run(
                 [LARDER, *line.split()], cwd=os.sep, text=True, capture_output=True, check=False
             )
-            told = (done.returncode, done.stdout, done.stderr)
-            self.assertEqual(told, (here.returncode, here.stdout, here.stderr))
+            answer = (done.returncode, done.stdout, done.stderr)
+            self.assertEqual(answer, (here.returncode, here.stdout, here.stderr))
 
 
 class Contract(unittest.TestCase):
@@ -92,8 +92,8 @@ class Contract(unittest.TestCase):
 
     def test_when_storage_is_full_is_the_closed_form(self) -> None:
         line = "fill --capacity 100TB --used 20TB --per-week 1TB --limit 80 --lead-days 30 --from 2027-01-01 --json"
-        told = json.loads(run(*line.split()).stdout)
-        self.assertEqual(told, {"fill_date": "2028-02-25", "order_by_date": "2028-01-26", "weeks": 60.0})
+        rows = json.loads(run(*line.split()).stdout)
+        self.assertEqual(rows, {"fill_date": "2028-02-25", "order_by_date": "2028-01-26", "weeks": 60.0})
         never = json.loads(run(*line.replace("1TB", "0TB").split()).stdout)
         self.assertEqual(set(never.values()), {None})
 

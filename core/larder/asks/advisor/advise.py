@@ -102,9 +102,9 @@ class Advisor:
             found: list[DesignTold] = []
             schools = [self._school_id(spot) for spot in spots]
             for at in thinned(measures, schools, MOST_DESIGNS):
-                told = self.told_at(spots[at], mark, LETTERS[len(found)])
-                if not told.misses:
-                    found.append(told)
+                design = self.told_at(spots[at], mark, LETTERS[len(found)])
+                if not design.misses:
+                    found.append(design)
             if found:
                 return Found(mark, target, with_gaps(found), len(spots))
         return Found(self.tight, "none", (), 0)
@@ -127,9 +127,9 @@ class Advisor:
         for mark in marks or self.search.marks:
             banned: list[Spot] = []
             while len(banned) < TRIES and (spot := self.search.cheapest(mark, school, banned)) is not None:
-                told = self.told_at(spot, mark)
-                if not told.misses:
-                    return told
+                design = self.told_at(spot, mark)
+                if not design.misses:
+                    return design
                 banned.append(spot)
         return None
 
@@ -154,9 +154,9 @@ class Advisor:
             return self._elsewhere(school)
         outcomes: tuple[tuple[Mark, Outcome], ...] = ((self.enough, "serves"), (self.tight, "just"))
         for mark, verdict in outcomes:
-            told = self.best(school, (mark,))
-            if told is not None:
-                return school_answer(school, verdict, told, f"{told.title}.")
+            result = self.best(school, (mark,))
+            if result is not None:
+                return school_answer(school, verdict, result, f"{result.title}.")
         return None
 
     def _lost(self, school: School) -> SchoolAnswer:
@@ -166,8 +166,8 @@ class Advisor:
             lacks = LACKS.get(school.id, LACKS_ELSE)
             said = f"Nothing can be built so from this catalogue: it lacks {lacks}."
             return school_answer(school, "nothing", None, said)
-        told = self.told_at(near.spot, self.tight)
-        return school_answer(school, "fails", told, would_have_to_give(told))
+        design = self.told_at(near.spot, self.tight)
+        return school_answer(school, "fails", design, would_have_to_give(design))
 
     def _paired(self, school: School) -> SchoolAnswer:
         seats, misses = people(self.bundle), ""
@@ -179,7 +179,7 @@ class Advisor:
         ]
         if not tried:
             return school_answer(school, "nothing", None, "Nothing can be built so: no drive has a price.")
-        best = min(tried, key=lambda told: (len(told.misses), told.measured.five_years))
+        best = min(tried, key=lambda result: (len(result.misses), result.measured.five_years))
         if not best.misses and not misses:
             said = f"You do not need a shared box: {best.title} do."
             return school_answer(school, "serves", best, said)
@@ -207,9 +207,9 @@ class Advisor:
             missed = [*line_misses(bundle, evaluation)]
             missed += [miss.words for miss in misses_of(bundle, evaluation, self.tight)]
             if not missed:
-                told = told_of(bundle, key, school.id, (f"far seats by {way}",), self.tight)
+                result = told_of(bundle, key, school.id, (f"far seats by {way}",), self.tight)
                 said = f"On design A, all who are far away work by {way}."
-                return school_answer(school, "serves", told, said)
+                return school_answer(school, "serves", result, said)
             reasons.append(f"{way}: {missed[0]}")
         return school_answer(school, "fails", None, "; ".join(reasons) + ".")
 
@@ -311,12 +311,12 @@ class AdviceInParts:
     def summed(parts: Iterable[AdvicePart]) -> Advice:
         """The advice of the parts that there are, the first among them; other schools are not asked yet."""
         first, *rest = parts
-        told = {part.school.id: part.school for part in rest if part.school is not None}
+        result = {part.school.id: part.school for part in rest if part.school is not None}
         letters = {design.key: design.letter for design in first.designs}
         schools = tuple(
             answer.model_copy(update={"letter": letters.get(answer.design.key, "") if answer.design else ""})
             for school in SCHOOLS
-            for answer in [told.get(school.id) or school_answer(school, "unasked", None, "")]
+            for answer in [result.get(school.id) or school_answer(school, "unasked", None, "")]
         )
         last = next((part for part in rest if part.school is None), AdvicePart())
         return Advice(

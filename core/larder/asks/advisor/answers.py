@@ -98,18 +98,18 @@ def school_answer(
     )  # fmt: skip
 
 
-def would_have_to_give(told: DesignTold) -> str:
+def would_have_to_give(design: DesignTold) -> str:
     """What the nearest design of a school misses, in words."""
-    missed = [miss.words for miss in told.misses[:3]]
-    more = len(told.misses) - len(missed)
-    return f"The nearest, {told.title}: " + "; ".join(missed) + (f"; and {more} more." if more else ".")
+    missed = [miss.words for miss in design.misses[:3]]
+    more = len(design.misses) - len(missed)
+    return f"The nearest, {design.title}: " + "; ".join(missed) + (f"; and {more} more." if more else ".")
 
 
 def with_gaps(designs: list[DesignTold]) -> tuple[DesignTold, ...]:
     """Each with what it costs more than the one before, and what for."""
     found = designs[:1]
-    for before, told in pairwise(designs):
-        found.append(told.model_copy(update={"gap": gap_between(before, told)}))
+    for before, result in pairwise(designs):
+        found.append(result.model_copy(update={"gap": gap_between(before, result)}))
     return tuple(found)
 
 
@@ -117,9 +117,9 @@ MUCH, TIMES_LIKELIER = 1.02, 3.0
 """Less than this apart nobody would tell two designs apart."""
 
 
-def gap_between(before: DesignTold, told: DesignTold, named: str = "") -> str:
+def gap_between(before: DesignTold, design: DesignTold, named: str = "") -> str:
     """What one design costs more than another in five years, what for, and what it has less of."""
-    a, b = before.measured, told.measured
+    a, b = before.measured, design.measured
     more = round(b.five_years - a.five_years)
     name = named or before.letter
     said = f"{more:,} {b.currency} more than {name} in five years" if more else f"Costs what {name} does"

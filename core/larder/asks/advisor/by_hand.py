@@ -131,10 +131,10 @@ def _all_far_by(bundle: Bundle, way: Way) -> Bundle:
     return bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"brief": brief})})
 
 
-def line_misses(bundle: Bundle, told: Evaluation) -> Iterator[str]:
+def line_misses(bundle: Bundle, evaluation: Evaluation) -> Iterator[str]:
     """Why somebody far away cannot work so, in words."""
     most = bundle.house_rules.remote_round_trip_ms_max
-    for far in told.brief.remote:
+    for far in evaluation.brief.remote:
         if far.ratio is not None and far.ratio < 1:
             yield f"{far.name}: {far.limited_by} carries ×{far.ratio:.2f} of what {far.way} ask"
         elif far.way != "proxies" and far.round_trip_ms > most:

@@ -14,19 +14,19 @@ MOST_TRIED = 3
 
 def conflict_of(search: Search, mark: Mark, misses_at: Callable[[Spot], tuple[Miss, ...]]) -> str:
     """A sentence for a brief that no design keeps to; ``misses_at`` is what the design at a spot misses."""
-    told: list[tuple[NeedId, str]] = []
+    result: list[tuple[NeedId, str]] = []
     for need, near in sorted(search.without(mark).items(), key=lambda each: each[1].far)[:MOST_TRIED]:
         words = next((miss.words for miss in misses_at(near.spot) if miss.need == need), "")
         if words:
-            told.append((need, words))
-    if len(told) >= 2:
-        (one, by_one), (other, by_other) = told[:2]
+            result.append((need, words))
+    if len(result) >= 2:
+        (one, by_one), (other, by_other) = result[:2]
         return (
             f"{_capital(WORDS[one])} and {WORDS[other]} cannot both hold: what keeps to all else "
             f"misses the one ({by_one}) or the other ({by_other})."
         )
-    if told:
-        return _stands_alone(search, mark, *told[0])
+    if result:
+        return _stands_alone(search, mark, *result[0])
     nearest = search.nearest(mark)
     if nearest is None:
         return "Nothing can be built from this catalogue."

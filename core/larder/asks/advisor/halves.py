@@ -299,9 +299,9 @@ def fares_of(ground: Ground, table: BoxTable) -> tuple[Floats, Floats]:
         for row in first.tolist()
         for tier, pool in zip(table.tiers, table.pools, strict=True)
     )
-    told = [_fares(ground, table, row) for row in first.tolist()]
-    ratio = np.array([fares.ratio for fares in told])[which]
-    return ratio, np.array([fares.cache_years for fares in told])[which]
+    result = [_fares(ground, table, row) for row in first.tolist()]
+    ratio = np.array([fares.ratio for fares in result])[which]
+    return ratio, np.array([fares.cache_years for fares in result])[which]
 
 
 def _fares(ground: Ground, table: BoxTable, row: int) -> Fares:

@@ -69,7 +69,7 @@ class MoreInParts:
 def more_of(bundle: Bundle) -> tuple[MoreOf, ...]:
     """All of it; empty where nothing serves as it is."""
     whole = MoreInParts(bundle)
-    return tuple(told for number in range(whole.count) if (told := whole.part(number)) is not None)
+    return tuple(result for number in range(whole.count) if (result := whole.part(number)) is not None)
 
 
 def _cheapest(search: Search) -> tuple[Mark, Spot | None]:

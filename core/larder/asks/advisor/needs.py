@@ -100,18 +100,18 @@ def closet_watts(rules: HouseRules, room: Room) -> float:
     return rules.closet_degrees_max * carried
 
 
-def misses_of(bundle: Bundle, told: Evaluation, mark: Mark) -> tuple[Miss, ...]:
+def misses_of(bundle: Bundle, evaluation: Evaluation, mark: Mark) -> tuple[Miss, ...]:
     """Every need that a plan misses, as it is judged; the worst first."""
-    return tuple(sorted(_misses(bundle, told, mark), key=lambda miss: -miss.far))
+    return tuple(sorted(_misses(bundle, evaluation, mark), key=lambda miss: -miss.far))
 
 
-def _misses(bundle: Bundle, told: Evaluation, mark: Mark) -> Iterator[Miss]:
-    yield from _money(bundle, told)
-    yield from _work(told, mark)
-    yield from _safety(bundle.house_rules, told, mark)
-    yield from _room(bundle, told)
-    yield from _people(bundle, told)
-    for fault in told.findings:
+def _misses(bundle: Bundle, evaluation: Evaluation, mark: Mark) -> Iterator[Miss]:
+    yield from _money(bundle, evaluation)
+    yield from _work(evaluation, mark)
+    yield from _safety(bundle.house_rules, evaluation, mark)
+    yield from _room(bundle, evaluation)
+    yield from _people(bundle, evaluation)
+    for fault in evaluation.findings:
         if fault.severity == "block" and fault.id not in SAID_BY_NEEDS:
             yield Miss(need="faults", words=fault.title, have=1, asked=0, unit="count", far=1.0)
 
@@ -135,66 +135,66 @@ def _short(ratio: float) -> str:
     return f"{math.floor(round(ratio * 100, 6)) / 100:.2f}"  # 1.14 × 100 is 113.99… in binary
 
 
-def _money(bundle: Bundle, told: Evaluation) -> Iterator[Miss]:
+def _money(bundle: Bundle, evaluation: Evaluation) -> Iterator[Miss]:
     budget = float(bundle.plan.brief.budget)
     if budget:
-        spent = float(told.money.spent)
+        spent = float(evaluation.money.spent)
         yield from _over(
             "budget", f"{spent - budget:,.0f} {bundle.currency} over budget", spent, budget, "money"
         )
     # What is bought besides storage has its own gaps; a design is not to blame for them.
     unpriced = [
-        line for line in told.money.lines if line.amount is None and line.of in STORAGE and line.count
+        line for line in evaluation.money.lines if line.amount is None and line.of in STORAGE and line.count
     ]
     if unpriced:
         said = f"no price for {unpriced[0].name}"
         yield from _over("prices", said, len(unpriced), 0, "count")
 
 
-def _work(told: Evaluation, mark: Mark) -> Iterator[Miss]:
-    speed = told.scales.speed
+def _work(evaluation: Evaluation, mark: Mark) -> Iterator[Miss]:
+    speed = evaluation.scales.speed
     if speed.ratio is not None:
         said = f"plays ×{_short(speed.ratio)} of what is asked; {speed.because}"
         yield from _under("speed", said, speed.ratio, mark.ratio, "ratio")
-    if told.wiring.unreached:
-        lost = told.wiring.unreached[0]
+    if evaluation.wiring.unreached:
+        lost = evaluation.wiring.unreached[0]
         yield from _under("speed", f"{lost.name} has no way to {lost.pool_name}", 0.0, mark.ratio, "ratio")
-    spaces = tier_spaces(told.brief, told.tiers)
+    spaces = tier_spaces(evaluation.brief, evaluation.tiers)
     ratios = [(tier.ratio, tier.words) for tier in spaces]
-    if told.brief.need_bytes and not told.tiers.has_both_tiers:
-        ratios.append((told.tiers.plannable_bytes / told.brief.need_bytes, "in all"))
+    if evaluation.brief.need_bytes and not evaluation.tiers.has_both_tiers:
+        ratios.append((evaluation.tiers.plannable_bytes / evaluation.brief.need_bytes, "in all"))
     if ratios:
         least, where = min(ratios)
         said = f"holds ×{_short(least)} of what must fit {where}"
         yield from _under("space", said, least, mark.ratio, "ratio")
 
 
-def _safety(rules: HouseRules, told: Evaluation, mark: Mark) -> Iterator[Miss]:
-    survives = min((pool.guaranteed_failures for pool in told.tiers.pools), default=0)
+def _safety(rules: HouseRules, evaluation: Evaluation, mark: Mark) -> Iterator[Miss]:
+    survives = min((pool.guaranteed_failures for pool in evaluation.tiers.pools), default=0)
     asked = rules.failures_survived_min
     said = f"survives {survives} dead drives, the rule asks for {asked}"
     yield from _under("failures", said, survives, asked, "count")
-    lost = max((pool.pool_lost for pool in told.odds), default=0.0)
+    lost = max((pool.pool_lost for pool in evaluation.odds), default=0.0)
     one_in = 1 / max(lost, 1e-12)
     said = f"a pool is lost once in {one_in:,.0f} years, the rule is {mark.one_in:,.0f}"
     yield from _under("odds", said, one_in, mark.one_in, "years")
-    for finding in told.findings:
+    for finding in evaluation.findings:
         if finding.id == EXPOSED:
-            hours = max((pool.rebuild_seconds or 0) / 3600 for pool in told.tiers.pools)
+            hours = max((pool.rebuild_seconds or 0) / 3600 for pool in evaluation.tiers.pools)
             most = rules.single_parity_rebuild_hours_max
             yield Miss(need="exposure", words=finding.title, have=hours, asked=most, unit="h", far=0.5)
         if finding.id == WORN:
             years = next(each.value for each in finding.evidence)
             yield from _under("wear", finding.title, years, rules.flash_service_years_min, "years")
-    lacking = [material for material in told.copies.materials if material.lacking]
-    if lacking or not told.copies.has_said:
-        weakest = told.copies.weakest
+    lacking = [material for material in evaluation.copies.materials if material.lacking]
+    if lacking or not evaluation.copies.has_said:
+        weakest = evaluation.copies.weakest
         said = f"{weakest.name} has {weakest.lacking}" if weakest else "nobody has said where copies go"
         yield from _over("copies", said, max(len(lacking), 1), 0, "count")
 
 
-def _room(bundle: Bundle, told: Evaluation) -> Iterator[Miss]:
-    rules, power = bundle.house_rules, told.power
+def _room(bundle: Bundle, evaluation: Evaluation) -> Iterator[Miss]:
+    rules, power = bundle.house_rules, evaluation.power
     room = bundle.plan.brief.limits.room
     if room.noise_dba_max is not None:
         over = power.noise_dba - room.noise_dba_max
@@ -221,13 +221,13 @@ def _room(bundle: Bundle, told: Evaluation) -> Iterator[Miss]:
     yield from _over("supply", said, carried, rules.supply_percent_max, "%")
 
 
-def _people(bundle: Bundle, told: Evaluation) -> Iterator[Miss]:
+def _people(bundle: Bundle, evaluation: Evaluation) -> Iterator[Miss]:
     limits = bundle.plan.brief.limits
-    hours, most = told.upkeep.hours_per_month, limits.upkeep_hours_per_month
+    hours, most = evaluation.upkeep.hours_per_month, limits.upkeep_hours_per_month
     yield from _over("upkeep", f"takes {hours:.1f} hours a month, there are {most:g}", hours, most, "h")
-    asked, there = SKILLS.index(told.upkeep.skill), SKILLS.index(limits.skill)
+    asked, there = SKILLS.index(evaluation.upkeep.skill), SKILLS.index(limits.skill)
     if asked > there:
-        said = f"asks for {'practice' if asked == 2 else 'some skill'}: {told.upkeep.asks[0]}"
+        said = f"asks for {'practice' if asked == 2 else 'some skill'}: {evaluation.upkeep.asks[0]}"
         yield Miss(need="skill", words=said, have=there, asked=asked, unit="count", far=0.3 * (asked - there))
     for idle in left_idle(bundle):
         yield Miss(

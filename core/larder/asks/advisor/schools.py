@@ -59,8 +59,8 @@ def is_self_built(box: CatalogueBox) -> bool:
 
 def _by_box(options: Options, table: BoxTable, says: Callable[[int], bool]) -> Mask:
     """Rows by their box, which is asked for each class once."""
-    told = np.array([says(at) for at in range(len(options.boxes))])
-    found: Mask = told[table.box_at]
+    result = np.array([says(at) for at in range(len(options.boxes))])
+    found: Mask = result[table.box_at]
     return found
 
 
@@ -192,5 +192,5 @@ def school_of(options: Options, of: Field, design: Design) -> School | None:
         ("all-flash", _is_fast(of)),
         ("turnkey-box", bool(families)),
     )
-    told = next((school_id for school_id, is_it in says if is_it), "")
-    return next((school for school in SCHOOLS if school.id == told), None)
+    result = next((school_id for school_id, is_it in says if is_it), "")
+    return next((school for school in SCHOOLS if school.id == result), None)

@@ -134,17 +134,17 @@ class Search:
     def worth(self, mark: Mark) -> tuple[list[Spot], Measures]:
         """The undominated designs of all that keep to the needs, by cost, with their measures."""
         spots: list[Spot] = []
-        told: list[Measures] = []
+        result: list[Measures] = []
         for at, of, asked in self._asked(mark, None, frozenset()):
             some, measures = worth_it(of, at, asked)
             spots += some
-            told.append(measures)
+            result.append(measures)
         if not spots:
             nothing = np.empty(0)
             return [], Measures(nothing, nothing, nothing, nothing)
         every = Measures(
             *(
-                np.concatenate([getattr(each, name) for each in told])
+                np.concatenate([getattr(each, name) for each in result])
                 for name in ("cost", "space", "speed", "odds")
             )
         )

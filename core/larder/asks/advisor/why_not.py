@@ -102,31 +102,31 @@ def why_not(bundle: Bundle, of: str) -> WhyNot:
     school = _with(pointed)
     best = advisor.best(None)
     for mark in advisor.search.marks:
-        told = advisor.best(school, (mark,))
-        if told is not None:
-            return WhyNot(words=pointed.words, serves=True, design=told, sentence=_serves(best, told))
+        result = advisor.best(school, (mark,))
+        if result is not None:
+            return WhyNot(words=pointed.words, serves=True, design=result, sentence=_serves(best, result))
     near = advisor.search.nearest(advisor.tight, school)
     if near is None:
         said = f"{pointed.words} goes together with nothing in this catalogue that could serve."
         return WhyNot(words=pointed.words, serves=False, design=None, sentence=said)
-    told = advisor.told_at(near.spot, advisor.tight)
-    return WhyNot(words=pointed.words, serves=False, design=told, sentence=_fails(best, told))
+    result = advisor.told_at(near.spot, advisor.tight)
+    return WhyNot(words=pointed.words, serves=False, design=result, sentence=_fails(best, result))
 
 
-def _serves(best: DesignTold | None, told: DesignTold) -> str:
-    if best is None or best.key == told.key:
-        return f"It is what the cheapest design has: {told.title}."
-    return f"It would do: {told.title}. {gap_between(best, told, 'the cheapest')}"
+def _serves(best: DesignTold | None, result: DesignTold) -> str:
+    if best is None or best.key == result.key:
+        return f"It is what the cheapest design has: {result.title}."
+    return f"It would do: {result.title}. {gap_between(best, result, 'the cheapest')}"
 
 
-def _fails(best: DesignTold | None, told: DesignTold) -> str:
+def _fails(best: DesignTold | None, design: DesignTold) -> str:
     """What it would save, and what it misses for that."""
-    missed = "; ".join(miss.words for miss in told.misses[:2]) or "its evaluation does not bear it out"
-    said = f"The nearest with it, {told.title}: {missed}."
+    missed = "; ".join(miss.words for miss in design.misses[:2]) or "its evaluation does not bear it out"
+    said = f"The nearest with it, {design.title}: {missed}."
     if best is not None:
-        saved = best.measured.five_years - told.measured.five_years
+        saved = best.measured.five_years - design.measured.five_years
         if saved > 1:
-            return f"It would save {saved:,.0f} {told.measured.currency} over five years. {said}"
+            return f"It would save {saved:,.0f} {design.measured.currency} over five years. {said}"
     return said
 
 
@@ -152,9 +152,9 @@ def _rows(kind: str, item: str, options: Options, table: BoxTable) -> Mask:
         return found
     for pool in table.pools:
         if kind == "drive":
-            told = np.array([drive.model.id == item for drive in options.drives])
-            has |= told[pool.drive_at]
+            result = np.array([drive.model.id == item for drive in options.drives])
+            has |= result[pool.drive_at]
         else:
-            told = np.array([layout.name == item for layout in options.layouts])
-            has |= told[pool.layout_at]
+            result = np.array([layout.name == item for layout in options.layouts])
+            has |= result[pool.layout_at]
     return has

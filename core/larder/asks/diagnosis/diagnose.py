@@ -139,9 +139,9 @@ def _next(first: Culprit, second: Culprit, given: dict[Reading, float]) -> tuple
     best = max(apart, key=lambda name: apart[name], default=None)
     if best is None or apart[best] < TELLS_APART:
         return None, f"{first.test} It is the quickest way to be sure."
-    told = [_said(best, each[best]) for each in (one, two)]
+    result = [_said(best, each[best]) for each in (one, two)]
     return best, (
-        f"Measure {WORDS[best]}: about {told[0]} speaks for the first, about {told[1]} for the second."
+        f"Measure {WORDS[best]}: about {result[0]} speaks for the first, about {result[1]} for the second."
     )
 
 

@@ -17,27 +17,27 @@ SLOWED = 0.67
 NOTHING_TO_REHEARSE = "There is nothing to rehearse yet: somebody has to work, and on some storage."
 
 
-def account_of(judged: Judged, told: Rehearsal, failures: Iterable[Failure]) -> Iterator[str]:
+def account_of(judged: Judged, rehearsal: Rehearsal, failures: Iterable[Failure]) -> Iterator[str]:
     """Sentences in the order in which one asks."""
     for failure in failures:
-        yield _broke(judged, told, failure)
-    yield from _standing(told)
-    full = [cache for cache in told.caches if cache.full_s is not None and cache.kind != "memory"]
+        yield _broke(judged, rehearsal, failure)
+    yield from _standing(rehearsal)
+    full = [cache for cache in rehearsal.caches if cache.full_s is not None and cache.kind != "memory"]
     for cache in full:
         since = clock_text(cache.full_s or 0)
         yield f"{cache.name} is full at {since}; from then on copies go in as it is drained."
-    yield from _slowed(told)
-    for name in told.left_out[:MOST_TOLD]:
+    yield from _slowed(rehearsal)
+    for name in rehearsal.left_out[:MOST_TOLD]:
         yield f"{name} has no way to the storage and is left out."
-    yield from _jobs(judged, told)
-    yield from _jumps(told)
+    yield from _jobs(judged, rehearsal)
+    yield from _jumps(rehearsal)
 
 
-def _broke(judged: Judged, told: Rehearsal, failure: Failure) -> str:
+def _broke(judged: Judged, rehearsal: Rehearsal, failure: Failure) -> str:
     plan, at = judged.bundle.plan, clock_text(failure.clock_s)
     if failure.of == "disk":
         name = next(pool.name for pool in plan.pools if pool.id == failure.id)
-        rebuilt = next((job for job in told.jobs if job.id.startswith(f"rebuild-{failure.id}-")), None)
+        rebuilt = next((job for job in rehearsal.jobs if job.id.startswith(f"rebuild-{failure.id}-")), None)
         if rebuilt is None:
             return f"A disk of {name} dies at {at}."
         done = f"is done at {clock_text(rebuilt.done_s)}" if rebuilt.done_s else "is not done a day later"
@@ -52,18 +52,20 @@ def _broke(judged: Judged, told: Rehearsal, failure: Failure) -> str:
     return f"{name} dies at {at}."
 
 
-def _standing(told: Rehearsal) -> Iterator[str]:
-    standing = sorted((s for s in told.seats if s.unwatchable_s > 0), key=lambda s: -s.unwatchable_s)
+def _standing(rehearsal: Rehearsal) -> Iterator[str]:
+    standing = sorted((s for s in rehearsal.seats if s.unwatchable_s > 0), key=lambda s: -s.unwatchable_s)
     for seat in standing[:MOST_TOLD]:
-        yield _stood(seat, many=sum(each.id == seat.id for each in told.seats) > 1)
+        yield _stood(seat, many=sum(each.id == seat.id for each in rehearsal.seats) > 1)
     rest = len(standing) - MOST_TOLD
     if rest > 0:
         yield f"So {'is' if rest == 1 else 'are'} {rest} more, for less long."
 
 
-def _slowed(told: Rehearsal) -> Iterator[str]:
+def _slowed(rehearsal: Rehearsal) -> Iterator[str]:
     """Jobs of people that start fast and then slow."""
-    for job in [each for each in told.jobs if each.kind not in ("scrub", "rebuild", "service")][:MOST_TOLD]:
+    for job in [each for each in rehearsal.jobs if each.kind not in ("scrub", "rebuild", "service")][
+        :MOST_TOLD
+    ]:
         if len(job.paces) < 2 or job.done_s is None:
             continue
         first = job.paces[0]
@@ -75,20 +77,20 @@ def _slowed(told: Rehearsal) -> Iterator[str]:
             yield f"{job.name} begins at {fast} and goes at {slow} from {since} on; it is done at {done}."
 
 
-def _jobs(judged: Judged, told: Rehearsal) -> Iterator[str]:
+def _jobs(judged: Judged, rehearsal: Rehearsal) -> Iterator[str]:
     """Late ones; where there are none, that all is well, or that there is nothing that could be."""
-    late = [job for job in told.jobs if job.late_s > 0]
+    late = [job for job in rehearsal.jobs if job.late_s > 0]
     for job in late[:MOST_TOLD]:
         yield _late(job)
     if len(late) > MOST_TOLD:
         yield f"So {'is' if len(late) == MOST_TOLD + 1 else 'are'} {len(late) - MOST_TOLD} more."
-    works = any(seat.sessions for seat in told.seats)
-    if not judged.bundle.plan.pools or not (works or told.jobs):
+    works = any(seat.sessions for seat in rehearsal.seats)
+    if not judged.bundle.plan.pools or not (works or rehearsal.jobs):
         yield NOTHING_TO_REHEARSE
-    elif not told.unwatchable_s and not late:
-        yield from _all_well(told, works=works)
-    elif not late and told.jobs:
-        last = max(told.jobs, key=lambda job: job.done_s or 0.0)
+    elif not rehearsal.unwatchable_s and not late:
+        yield from _all_well(rehearsal, works=works)
+    elif not late and rehearsal.jobs:
+        last = max(rehearsal.jobs, key=lambda job: job.done_s or 0.0)
         yield f"Every job is in time, the last at {clock_text(last.done_s or 0.0)}."
 
 
@@ -97,20 +99,20 @@ def _late(job: RehearsedJob) -> str:
     return f"{job.name} is {done}, {minutes_text(job.late_s)} after its deadline."
 
 
-def _all_well(told: Rehearsal, *, works: bool) -> Iterator[str]:
-    who = "Nobody else" if told.left_out else "Nobody"
+def _all_well(rehearsal: Rehearsal, *, works: bool) -> Iterator[str]:
+    who = "Nobody else" if rehearsal.left_out else "Nobody"
     seen = f"{who} sees a frame drop" if works else ""
-    jobs = "every job is in time" if told.jobs else ""
+    jobs = "every job is in time" if rehearsal.jobs else ""
     words = ", and ".join(part for part in (seen, jobs) if part)
     yield f"{words[:1].upper()}{words[1:]}."
 
 
-def _jumps(told: Rehearsal) -> Iterator[str]:
+def _jumps(rehearsal: Rehearsal) -> Iterator[str]:
     """Who waits longest for the first frame, where that is longer than the house's rule."""
-    slow = [seat for seat in told.seats if (seat.first_frame_s or 0) > told.first_frame_limit_s]
+    slow = [seat for seat in rehearsal.seats if (seat.first_frame_s or 0) > rehearsal.first_frame_limit_s]
     worst = max(slow, key=lambda seat: seat.first_frame_s or 0, default=None)
     if worst is not None:
-        seconds, limit = worst.first_frame_s or 0.0, told.first_frame_limit_s
+        seconds, limit = worst.first_frame_s or 0.0, rehearsal.first_frame_limit_s
         at = clock_text(worst.first_frame_at_s or 0.0)
         others = len(slow) - 1
         more = f"; so it is for {'one' if others == 1 else others} more" if others else ""

@@ -71,10 +71,10 @@ def drawn_day(bundle: Bundle, failures: Iterable[Failure] = ()) -> DrawnDay:
     """The ordinary day of a plan, with what breaks in it. Raises as :func:`rehearse`."""
     judged, failures = judge(bundle, PARTS), tuple(failures)
     gone = gone_by(judged, failures)
-    stage, day, told = gone.stage, gone.day, told_of(gone)
+    stage, day, result = gone.stage, gone.day, told_of(gone)
     return DrawnDay(
-        day=told,
-        account=tuple(account_of(judged, told, failures)),
+        day=result,
+        account=tuple(account_of(judged, result, failures)),
         moments_s=tuple(moment.at_s + stage.begins_s for moment in day.moments),
         hops=tuple(_hops(gone)),
         caches=tuple(

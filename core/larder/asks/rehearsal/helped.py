@@ -70,7 +70,7 @@ def _changes(judged: Judged, now: Rehearsal) -> Iterator[tuple[str, Patch]]:
         yield from ((trial.words, trial.patch) for trial in trials(judged, worst.id))
     yield from _later(judged, now)
     for cache in judged.bundle.plan.caches:
-        if any(told.id == cache.id and told.full_s is not None for told in now.caches):
+        if any(result.id == cache.id and result.full_s is not None for result in now.caches):
             more = set_fields(f"plan/caches/{cache.id}", drive_bytes=2 * cache.drive_bytes)
             yield f"{cache.name} twice as large", more
 
@@ -80,15 +80,15 @@ def _later(judged: Judged, now: Rehearsal) -> Iterator[tuple[str, Patch]]:
     timetable = judged.bundle.plan.brief.timetable
     spells = [spell for seat in now.seats for spell in seat.spells]
     for job in timetable.jobs:
-        told = next((each for each in now.jobs if each.id == job.id), None)
-        if told is None:
+        result = next((each for each in now.jobs if each.id == job.id), None)
+        if result is None:
             continue
-        ends = told.done_s if told.done_s is not None else now.begins_s + SECONDS_A_DAY
-        beside = [spell.to_s for spell in spells if spell.from_s < ends and told.starts_s < spell.to_s]
+        ends = result.done_s if result.done_s is not None else now.begins_s + SECONDS_A_DAY
+        beside = [spell.to_s for spell in spells if spell.from_s < ends and result.starts_s < spell.to_s]
         if not beside:
             continue
         begins = -(-(max(beside) + MOVED_BY_S) // MOVED_BY_S) * MOVED_BY_S
-        if begins >= min(told.deadline_s, now.begins_s + SECONDS_A_DAY):
+        if begins >= min(result.deadline_s, now.begins_s + SECONDS_A_DAY):
             continue
         minute = int(begins // 60) % (24 * 60)
         path = f"plan/brief/timetable/jobs/{job.id}"

@@ -93,21 +93,21 @@ class ManyDays:
 
     def day(self, number: int) -> DayFigures:
         """The day of this number."""
-        told = self._drawn(number)
+        result = self._drawn(number)
         worst: dict[str, float] = {}
-        for seat in told.seats:
+        for seat in result.seats:
             worst[seat.id] = max(worst.get(seat.id, 0.0), seat.unwatchable_s)
-        ends_s = told.begins_s + SECONDS_A_DAY
+        ends_s = result.begins_s + SECONDS_A_DAY
         return DayFigures(
             number=number,
-            unwatchable_s=told.unwatchable_s,
+            unwatchable_s=result.unwatchable_s,
             seats=worst,
             jobs={
                 key: (ends_s if job.done_s is None else job.done_s, job.late_s)
-                for key, job in _by_key(told.jobs).items()
+                for key, job in _by_key(result.jobs).items()
             },
-            dirty_bytes_max=told.dirty_bytes_max,
-            conservation_error_bytes=told.conservation_error_bytes,
+            dirty_bytes_max=result.dirty_bytes_max,
+            conservation_error_bytes=result.conservation_error_bytes,
         )
 
     def _drawn(self, number: int) -> Rehearsal:
@@ -122,8 +122,8 @@ class ManyDays:
         seats = []
         for seat_id, name in names.items():
             worst = [day.seats[seat_id] for day in seen]
-            told = SeatDays(id=seat_id, name=name, p50=quantile(worst, 0.5), p95=quantile(worst, 0.95))
-            seats.append(told)
+            result = SeatDays(id=seat_id, name=name, p50=quantile(worst, 0.5), p95=quantile(worst, 0.95))
+            seats.append(result)
         jobs = []
         for key, job in _by_key(like.jobs).items():
             # With homes that are drawn there may be days on which a job has no way.

@@ -194,15 +194,15 @@ def _seat(
     """A seat stands while any of what it plays does."""
     stage, day = gone
     own = [day.flows[at] for at in stage.seats[key]]
-    spells = _joined(sorted(spell for told in own for spell in told.spells))
+    spells = _joined(sorted(spell for result in own for spell in result.spells))
     blamed: dict[int, float] = {}
-    for told in own:
-        for at, seconds in told.blamed.items():
+    for result in own:
+        for at, seconds in result.blamed.items():
             if at >= 0:
                 blamed[at] = blamed.get(at, 0.0) + seconds
     worst = max(blamed, key=lambda at: blamed[at], default=None)
     # What is missed of several streams is counted once, of the one that misses most.
-    frozen = max((told.frozen_s for told in own), default=0.0)
+    frozen = max((result.frozen_s for result in own), default=0.0)
     hop_id = None if worst is None else _hop_of(stage, worst)
     one = stage.situation.work.asking[key[0]]
     sessions = [(s.starts_s, s.stops_s) for s in stage.hours.sessions[key]]

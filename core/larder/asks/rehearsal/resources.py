@@ -86,12 +86,12 @@ class DayResources:
 
     def drives(self, pool_id: str, *, reads: bool, cold: bool = False) -> Costs:
         """What a byte takes of a pool's drives; ``cold`` without anything before them."""
-        told, pool = self._drives[pool_id], self._cold[pool_id]
-        if told is None or cold:
+        result, pool = self._drives[pool_id], self._cold[pool_id]
+        if result is None or cold:
             alone = pool.as_hop
             rate = alone.read_bytes_per_s if reads else pool.write.middle_bytes_per_s
         else:
-            rate = told.read_bytes_per_s if reads else told.write_bytes_per_s
+            rate = result.read_bytes_per_s if reads else result.write_bytes_per_s
         places = [self.pool(pool_id)]
         if pool_id in self.busy_drives:
             places.append(self.drive_time(pool_id))

@@ -247,8 +247,8 @@ class SetUp:
                     places.append(self.add(found))
                     size += moved
             if places:
-                told = (size, session.starts_s, session.stops_s, tuple(places))
-                self.jobs.append(Job(one.id, one.name, "service", *told))
+                result = (size, session.starts_s, session.stops_s, tuple(places))
+                self.jobs.append(Job(one.id, one.name, "service", *result))
 
     def rebuild_of(self, pool_id: str, called: tuple[str, str], at_s: float, by_s: float) -> int | None:
         """The flow of a rebuild, which takes what people leave; None where nothing is left of it."""

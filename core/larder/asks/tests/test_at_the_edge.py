@@ -115,8 +115,8 @@ class More(unittest.TestCase):
         there: Any = Of(name="wish", cheapest=lambda _mark: "spot")
         search: Any = Of(name="base", bundle=Of(currency="EUR"), held_against=lambda _bundle: there)
         with patch.object(more, "_judged", judged):
-            told = more._told(search, None, None, wish)  # type: ignore[arg-type]
-            self.assertEqual((told.five_years, told.capex), (Decimal(250), Decimal(100)))
+            answer = more._told(search, None, None, wish)  # type: ignore[arg-type]
+            self.assertEqual((answer.five_years, answer.capex), (Decimal(250), Decimal(100)))
             there.cheapest = lambda _mark: None
             nothing = more._told(search, None, None, wish)  # type: ignore[arg-type]
         self.assertEqual((nothing.five_years, nothing.capex), (None, None))
@@ -166,8 +166,8 @@ class Changes(unittest.TestCase):
 
 class Explained(unittest.TestCase):
     def test_without_movers_no_number_was_tried_and_none_left(self) -> None:
-        told = explain(demo("one-box"), "tiers.main.read", with_movers=False)
-        self.assertEqual((told.numbers, told.untried, told.movers), (0, 0, ()))
+        explanation = explain(demo("one-box"), "tiers.main.read", with_movers=False)
+        self.assertEqual((explanation.numbers, explanation.untried, explanation.movers), (0, 0, ()))
 
 
 class SlowToday(unittest.TestCase):
@@ -193,17 +193,17 @@ class InWords(unittest.TestCase):
         self.assertEqual(against("words", 1, 2), "")
 
     def test_minutes_are_whole_and_one_at_least(self) -> None:
-        told = [minutes_text(seconds) for seconds in (0, 29, 89, 91, 3600)]
-        self.assertEqual(told, ["a minute", "a minute", "a minute", "2 minutes", "60 minutes"])
+        answer = [minutes_text(seconds) for seconds in (0, 29, 89, 91, 3600)]
+        self.assertEqual(answer, ["a minute", "a minute", "a minute", "2 minutes", "60 minutes"])
 
     def test_the_longest_spell_of_a_seat_is_the_one_that_is_told(self) -> None:
         short, long = Of(from_s=36_000, to_s=36_060), Of(from_s=39_600, to_s=41_400)
         seat: Any = Of(
             name="Edit", number=2, spells=[short, long], blamed_name="The uplink", unwatchable_s=1860
         )
-        told = _stood(seat, many=True)
+        words = _stood(seat, many=True)
         self.assertEqual(
-            told,
+            words,
             "Edit 2 is unwatchable for 31 minutes, most of it from 11:00 to 11:30: The uplink holds it back.",
         )
         seat.spells, seat.blamed_name = [long], ""
@@ -219,8 +219,8 @@ class Readings(unittest.TestCase):
         return dict(House(**(wide | limits)).readings())
 
     def test_each_is_the_narrowest_of_what_it_passes(self) -> None:
-        told = self.readings(own_wire=10.0, shared_wire=8.0, protocol=0.5)
-        self.assertEqual((told["wire"], told["copy_from"], told["copy_to"]), (8.0, 4.0, 4.0))
+        answer = self.readings(own_wire=10.0, shared_wire=8.0, protocol=0.5)
+        self.assertEqual((answer["wire"], answer["copy_from"], answer["copy_to"]), (8.0, 4.0, 4.0))
         self.assertEqual(self.readings(connection=3.0)["four_at_once"], 12.0)
         self.assertEqual(self.readings(connection=3.0, read_all=5.0)["four_at_once"], 5.0)
         self.assertEqual(self.readings(read_one=7.0)["copy_from"], 7.0)

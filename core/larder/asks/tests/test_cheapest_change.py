@@ -133,16 +133,17 @@ class Sharing(unittest.TestCase):
     def test_the_sized_state_asks_what_the_plan_is_sized_on(self) -> None:
         for name in ("tern-and-tide", "long-shore", "one-box"):
             answer = evaluate(demo(name))
-            told = shared(judge(demo(name), PARTS))
+            share = shared(judge(demo(name), PARTS))
             part = next(
                 p
                 for p in answer.brief.parts
                 if p.sized_bytes_per_s == max(q.sized_bytes_per_s for q in answer.brief.parts)
             )
-            self.assertEqual(told.said, f"P99 of {part.name}")
+            self.assertEqual(share.said, f"P99 of {part.name}")
             seats = {s.id: s for s in answer.brief.seats}
             asked = sum(
-                s.at_once * (seats[s.id].read_bytes_per_s + seats[s.id].write_bytes_per_s) for s in told.seats
+                s.at_once * (seats[s.id].read_bytes_per_s + seats[s.id].write_bytes_per_s)
+                for s in share.seats
             )
             services = sum(s.bytes_per_s for s in answer.brief.services)
             self.assertAlmostEqual((asked + services) / part.sized_bytes_per_s, 1, places=3)
@@ -161,9 +162,9 @@ class Sharing(unittest.TestCase):
         self.assertRaisesRegex(Refused, "state cannot be .noon", share_out, demo("one-box"), "noon")
         document = demo("one-box").document()
         document["plan"]["brief"] |= {"seats": [], "services": []}
-        told = share_out(bundle_from(document))
-        self.assertEqual((told.seats, {hop.used for hop in told.hops}), ((), {0.0}))
-        json.dumps(told.model_dump(mode="json"), allow_nan=False)
+        share = share_out(bundle_from(document))
+        self.assertEqual((share.seats, {hop.used for hop in share.hops}), ((), {0.0}))
+        json.dumps(share.model_dump(mode="json"), allow_nan=False)
 
 
 class Cables(unittest.TestCase):
@@ -180,9 +181,9 @@ class Cables(unittest.TestCase):
 class LargeHouse(unittest.TestCase):
     def test_sixty_classes_on_eight_switches_are_shared_out_and_helped(self) -> None:
         house = large_house()
-        told = share_out(house)
-        self.assertEqual(len(told.seats), 60)
-        self.assertTrue(all(0 <= hop.used <= 1 for hop in told.hops))
+        share = share_out(house)
+        self.assertEqual(len(share.seats), 60)
+        self.assertTrue(all(0 <= hop.used <= 1 for hop in share.hops))
         found = cheapest_change(house, "s33")
         self.assertGreater(found.tried, 10)
         self.assertTrue(found.changes)

@@ -47,8 +47,8 @@ class Bays(unittest.TestCase):
     def test_every_priced_box_that_is_bought_counts_with_its_slots(self) -> None:
         def bay(*boxes: tuple[int, int, Any, bool]) -> Decimal | None:
             plan = Of(boxes=[Of(bays=b, flash_slots=s, is_reused=again) for b, s, _, again in boxes])
-            told = {TIERS: Of(enclosures=[Of(price=price) for *_, price, _ in boxes])}
-            return bay_price_of(Of(bundle=Of(plan=plan), of=told.__getitem__))  # type: ignore[arg-type]
+            answer = {TIERS: Of(enclosures=[Of(price=price) for *_, price, _ in boxes])}
+            return bay_price_of(Of(bundle=Of(plan=plan), of=answer.__getitem__))  # type: ignore[arg-type]
 
         dear, cheap = (8, 2, Decimal(2000), False), (4, 0, Decimal(100), False)
         self.assertEqual(bay(dear), Decimal("200.00"))
@@ -92,11 +92,11 @@ class FewestDrives(unittest.TestCase):
                 pool = prices._pool(drive, "raid5", count)
                 if pool is None or drive.kind != "ssd" or drive.duty == "portable" or drive.id not in listed:
                     continue
-                told = pool_stage(pool, 4, PoolSetting(drive=drive))
+                answer = pool_stage(pool, 4, PoolSetting(drive=drive))
                 if (
-                    told.plannable_bytes >= tb * TB
-                    and told.read.middle_bytes_per_s >= read_mb * 1e6
-                    and told.write.middle_bytes_per_s >= 100e6
+                    answer.plannable_bytes >= tb * TB
+                    and answer.read.middle_bytes_per_s >= read_mb * 1e6
+                    and answer.write.middle_bytes_per_s >= 100e6
                 ):
                     found.append((listed[drive.id].amount + bay) * count)
         return min(found, default=None)
@@ -104,8 +104,8 @@ class FewestDrives(unittest.TestCase):
     def test_flash_is_the_cheapest_of_all(self) -> None:
         bundle = demo("tern-and-tide")
         for tb, read_mb in ((1, 100), (10, 100), (40, 100), (10, 30_000), (90, 100), (900, 100)):
-            told = asking(tb, read_mb).flash
-            self.assertEqual(told and told.price, self.cheapest_flash(bundle, tb, read_mb), (tb, read_mb))
+            answer = asking(tb, read_mb).flash
+            self.assertEqual(answer and answer.price, self.cheapest_flash(bundle, tb, read_mb), (tb, read_mb))
 
     def test_disks_stand_behind_two_drives_of_flash_in_bays_as_well(self) -> None:
         built = asking(20, write_mb=200).disks

@@ -36,8 +36,11 @@ class OneSweep(unittest.TestCase):
                     except (Refused, ValidationError):
                         continue
                     with kept_aside():
-                        told, fresh = values_in(nudged.figures(after, path)), values_in(figures_alone(after))
-                        self.assertEqual(told, fresh, path)
+                        answer, fresh = (
+                            values_in(nudged.figures(after, path)),
+                            values_in(figures_alone(after)),
+                        )
+                        self.assertEqual(answer, fresh, path)
                         if not nudged.is_read(path):
                             self.assertEqual(fresh, values_in(figures_alone(bundle)), path)
 
@@ -62,9 +65,9 @@ class OneSweep(unittest.TestCase):
             self.assertEqual(spreads, sorted(spreads, reverse=True), figure_id)
             for mover in movers:
                 value = dict(numbers_of(bundle))[mover.path]
-                for other, told in zip(_both_ways(value), (mover.lower, mover.higher), strict=True):
+                for other, answer in zip(_both_ways(value), (mover.lower, mover.higher), strict=True):
                     self.assertEqual(
-                        values_in(figures_alone(with_number(bundle, mover.path, other)))[figure_id], told
+                        values_in(figures_alone(with_number(bundle, mover.path, other)))[figure_id], answer
                     )
 
     def test_a_whole_sweep_is_kept_and_one_cut_short_is_not(self) -> None:

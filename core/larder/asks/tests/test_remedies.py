@@ -52,9 +52,9 @@ def _leads_nowhere(bundle: Bundle, finding: Finding) -> str:
 
 class Remedies(unittest.TestCase):
     def test_on_random_plans_what_is_offered_does_it(self) -> None:
-        told = [faults_of(seed) for seed in range(PLANS)]
-        self.assertEqual([fault for _, faults in told for fault in faults], [])
-        self.assertGreater(sum(count for count, _ in told), 2 * PLANS)
+        answer = [faults_of(seed) for seed in range(PLANS)]
+        self.assertEqual([fault for _, faults in answer for fault in faults], [])
+        self.assertGreater(sum(count for count, _ in answer), 2 * PLANS)
 
     def test_what_would_raise_something_as_grave_is_not_offered_and_says_why(self) -> None:
         (lanes,) = (r for r in tried_remedies(demo("tern-and-tide")) if r.key.startswith("lanes-short"))

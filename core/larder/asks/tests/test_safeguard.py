@@ -19,40 +19,42 @@ DISKS = {
 
 
 def odds(**pool: Any) -> PoolOdds:
-    [told] = evaluate(plan(LINE, **{**DISKS, "drive_count": 8} | pool)).odds
-    return told
+    [answer] = evaluate(plan(LINE, **{**DISKS, "drive_count": 8} | pool)).odds
+    return answer
 
 
 class Known(unittest.TestCase):
     def test_a_stripe_dies_with_any_drive_and_that_is_said(self) -> None:
-        told = odds(layout="stripe")
-        self.assertAlmostEqual(told.odds.total, 1 - (1 - 0.015) ** 8, places=9)
-        self.assertEqual((told.odds.reads, told.survives), (0, 0))
-        self.assertEqual(told.odds.chance, "about 1 in 10")
+        answer = odds(layout="stripe")
+        self.assertAlmostEqual(answer.odds.total, 1 - (1 - 0.015) ** 8, places=9)
+        self.assertEqual((answer.odds.reads, answer.survives), (0, 0))
+        self.assertEqual(answer.odds.chance, "about 1 in 10")
         self.assertEqual(odds(layout="stripe", drive_count=400).odds.chance, "nearly certain")
         self.assertEqual(odds(layout="mirror").odds.chance, "below 1 in a billion")
         self.assertEqual(
-            told.sentence, "Main pool: a loss of data is about 1 in 10 a year; any dead drive is enough."
+            answer.sentence, "Main pool: a loss of data is about 1 in 10 a year; any dead drive is enough."
         )
-        self.assertAlmostEqual(told.mean_years_to_loss, 1 / (8 * rate_of_afr(0.015) * HOURS_A_YEAR))
+        self.assertAlmostEqual(answer.mean_years_to_loss, 1 / (8 * rate_of_afr(0.015) * HOURS_A_YEAR))
 
     def test_double_parity_is_the_chain_of_its_own_times(self) -> None:
-        told = odds(layout="raid6")
-        group = Group(8, 2, rate_of_afr(0.015), 1 / (told.waits_hours + told.rebuild_hours), told.fatal_read)
-        self.assertAlmostEqual(told.odds.total / loss_odds(group, HOURS_A_YEAR).total, 1)
-        self.assertEqual(told.waits_hours, 72)
+        answer = odds(layout="raid6")
+        group = Group(
+            8, 2, rate_of_afr(0.015), 1 / (answer.waits_hours + answer.rebuild_hours), answer.fatal_read
+        )
+        self.assertAlmostEqual(answer.odds.total / loss_odds(group, HOURS_A_YEAR).total, 1)
+        self.assertEqual(answer.waits_hours, 72)
         self.assertEqual(odds(layout="raid6", drive_count=9, spares=1).waits_hours, 0)
         self.assertEqual(odds(layout="raid6", cold_spares=1).waits_hours, 12)
         self.assertIn(
-            "most of it is a read error while the last drive rebuilds, which ends it", told.sentence
+            "most of it is a read error while the last drive rebuilds, which ends it", answer.sentence
         )
-        self.assertGreater(told.by_sheets.total, told.odds.total)
+        self.assertGreater(answer.by_sheets.total, answer.odds.total)
 
     def test_striped_mirrors_are_pairs_and_one_copy_is_read(self) -> None:
-        told = odds(layout="raid10")
-        self.assertEqual((told.groups, told.members, told.survives), (4, 2, 1))
+        answer = odds(layout="raid10")
+        self.assertEqual((answer.groups, answer.members, answer.survives), (4, 2, 1))
         single = odds(layout="raid5")
-        self.assertAlmostEqual(single.fatal_read / told.fatal_read, 7, delta=0.6)
+        self.assertAlmostEqual(single.fatal_read / answer.fatal_read, 7, delta=0.6)
         # However many copies there are, one is read.
         self.assertAlmostEqual(
             odds(layout="mirror", drive_count=12).fatal_read, odds(layout="mirror", drive_count=2).fatal_read
@@ -61,9 +63,9 @@ class Known(unittest.TestCase):
 
     def test_a_read_costs_a_file_where_files_lie_whole_or_have_checksums(self) -> None:
         for layout, loses in (("cow2", "a file"), ("filewise2", "a file"), ("raid6", "the pool")):
-            told = odds(layout=layout, filesystem="cow" if layout == "cow2" else "journal")
-            self.assertEqual(told.reads_lose, loses)
-            self.assertEqual(told.pool_lost, told.odds.disks if loses == "a file" else told.odds.total)
+            answer = odds(layout=layout, filesystem="cow" if layout == "cow2" else "journal")
+            self.assertEqual(answer.reads_lose, loses)
+            self.assertEqual(answer.pool_lost, answer.odds.disks if loses == "a file" else answer.odds.total)
 
     def test_old_drives_one_batch_and_a_wait_make_it_worse(self) -> None:
         now = odds(layout="raid6", drive_count=9, spares=1).odds.total
@@ -78,12 +80,12 @@ class Known(unittest.TestCase):
 class AnyPool(unittest.TestCase):
     def test_more_parity_is_never_worse_and_the_safest_layout_comes_first(self) -> None:
         rows = layout_odds(plan(LINE, **DISKS, layout="raid6", drive_count=12), "main")
-        told = {row.layout: row.odds.total for row in rows}
+        answer = {row.layout: row.odds.total for row in rows}
         self.assertEqual([row.odds.total for row in rows], sorted(row.odds.total for row in rows))
-        self.assertLess(told["triple"], told["raid6"])
-        self.assertLess(told["raid6"], told["raid5"])
-        self.assertLess(told["raid5"], told["stripe"])
-        self.assertLess(told["mirror3"], told["raid10"])
+        self.assertLess(answer["triple"], answer["raid6"])
+        self.assertLess(answer["raid6"], answer["raid5"])
+        self.assertLess(answer["raid5"], answer["stripe"])
+        self.assertLess(answer["mirror3"], answer["raid10"])
         self.assertEqual([row.layout for row in rows if row.is_current], ["raid6"])
         self.assertRaises(Refused, layout_odds, plan(LINE), "attic")
 
@@ -99,14 +101,14 @@ class Lived(unittest.TestCase):
     def test_a_pool_is_lived_through_in_parts_and_agrees_with_its_chain(self) -> None:
         bundle = plan(LINE, **DISKS, layout="raid5", drive_count=12)
         lived = PoolLived(bundle, "main", 3)
-        told = lived.summed([lived.part(n) for n in range(2)])
-        self.assertEqual((told.groups, told.pool_id), (400_000, "main"))
-        assert told.low is not None
-        assert told.high is not None
+        answer = lived.summed([lived.part(n) for n in range(2)])
+        self.assertEqual((answer.groups, answer.pool_id), (400_000, "main"))
+        assert answer.low is not None
+        assert answer.high is not None
         # Nineteen times in twenty is not always: twice the interval holds it.
-        wide = told.high - told.low
-        self.assertTrue(told.low - wide / 2 <= told.chain <= told.high + wide / 2)
-        self.assertRegex(told.sentence, r"400,000 years .* lost by dead drives and .* by a read")
+        wide = answer.high - answer.low
+        self.assertTrue(answer.low - wide / 2 <= answer.chain <= answer.high + wide / 2)
+        self.assertRegex(answer.sentence, r"400,000 years .* lost by dead drives and .* by a read")
         rare = PoolLived(plan(LINE, **DISKS, layout="triple", drive_count=8), "main", 3)
         few = rare.summed([rare.part(0)])
         self.assertIsNone(few.low)

@@ -52,8 +52,10 @@ class Settling(unittest.TestCase):
                 demo("one-box"), plan__pools__main__bays="", plan__pools__main__drive_count=drives,
                 plan__pools__main__spares=spares,
             )  # fmt: skip
-            told = {op.path.rsplit("/", 1)[1]: op.value for op in change(bundle) or ()}
-            self.assertEqual((told["layout"], told.get("drive_count")), ("raid10", wanted), (drives, spares))
+            answer = {op.path.rsplit("/", 1)[1]: op.value for op in change(bundle) or ()}
+            self.assertEqual(
+                (answer["layout"], answer.get("drive_count")), ("raid10", wanted), (drives, spares)
+            )
         self.assertIsNone(_layout("raid10", lambda _pool: False)(demo("one-box")))
 
     def test_a_school_without_a_design_says_why(self) -> None:

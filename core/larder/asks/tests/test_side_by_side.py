@@ -21,37 +21,37 @@ from larder.tests.plans import demo
 AS_IT_IS = WhatIf()
 
 
-def row(told: SideBySide, row_id: str) -> tuple[list[float | None], list[str], list[bool]]:
-    cells = next(each for each in told.rows if each.id == row_id).cells
+def row(compared: SideBySide, row_id: str) -> tuple[list[float | None], list[str], list[bool]]:
+    cells = next(each for each in compared.rows if each.id == row_id).cells
     return [c.value for c in cells], [c.against for c in cells], [c.is_best for c in cells]
 
 
 class Compared(unittest.TestCase):
     def test_a_plan_beside_itself_differs_in_nothing(self) -> None:
         plan = demo("tern-and-tide")
-        told = side_by_side([plan, plan, plan, plan], AS_IT_IS)
-        self.assertEqual(len(told.columns), 4)
-        self.assertFalse(any(each.differs for each in told.rows))
-        self.assertFalse(any(cell.is_best or cell.against for each in told.rows for cell in each.cells))
+        compared = side_by_side([plan, plan, plan, plan], AS_IT_IS)
+        self.assertEqual(len(compared.columns), 4)
+        self.assertFalse(any(each.differs for each in compared.rows))
+        self.assertFalse(any(cell.is_best or cell.against for each in compared.rows for cell in each.cells))
 
     def test_figures_are_those_of_the_judgement_and_the_better_one_is_marked(self) -> None:
         one, two = demo("one-box"), demo("tern-and-tide")
-        told = side_by_side([one, two], AS_IT_IS, same_brief=False)
+        compared = side_by_side([one, two], AS_IT_IS, same_brief=False)
         spent = [float(evaluate(plan).money.spent) for plan in (one, two)]
-        values, against, best = row(told, "capex")
+        values, against, best = row(compared, "capex")
         self.assertEqual(values, spent)
         self.assertEqual(best, [spent[0] < spent[1], spent[1] < spent[0]])
         more = (spent[1] / spent[0] - 1) * 100
         self.assertEqual(against, ["", f"{more:+.0f} %".replace("-", "−")])
-        most = [c.share for c in next(each for each in told.rows if each.id == "plannable").cells]
+        most = [c.share for c in next(each for each in compared.rows if each.id == "plannable").cells]
         self.assertEqual(max(most), 1.0)
 
     def test_on_one_brief_the_other_plan_is_asked_what_the_baseline_is_asked(self) -> None:
         one, two = demo("halyard-street"), demo("tern-and-tide")
-        told = side_by_side([one, two], AS_IT_IS)
+        compared = side_by_side([one, two], AS_IT_IS)
         apart = side_by_side([one, two], AS_IT_IS, same_brief=False)
-        self.assertGreater(row(told, "speed")[0][1] or 0, row(apart, "speed")[0][1] or 0)
-        self.assertEqual(row(told, "speed")[0][0], row(apart, "speed")[0][0])
+        self.assertGreater(row(compared, "speed")[0][1] or 0, row(apart, "speed")[0][1] or 0)
+        self.assertEqual(row(compared, "speed")[0][0], row(apart, "speed")[0][0])
 
     def test_twice_the_rate_halves_what_is_carried_of_it(self) -> None:
         plan = demo("one-box")
@@ -137,10 +137,10 @@ class ForTheOwner(unittest.TestCase):
 
     def test_verdict_costs_risks_and_dates_are_those_of_the_plan(self) -> None:
         plan = demo("tern-and-tide")
-        told, page = evaluate(plan), owner_page(plan)
+        answer, page = evaluate(plan), owner_page(plan)
         self.assertIn("It does not do yet what is asked of it: safety falls short.", page.sentence)
-        self.assertIn(f"{told.money.spent:,.0f} EUR now", page.sentence)
-        self.assertIn(f"Five years together: {told.costs.five_years:,.0f} EUR", self.lines(plan, "costs"))
+        self.assertIn(f"{answer.money.spent:,.0f} EUR now", page.sentence)
+        self.assertIn(f"Five years together: {answer.costs.five_years:,.0f} EUR", self.lines(plan, "costs"))
         self.assertIn("order by 6 February 2028", self.lines(plan, "dates"))
         self.assertIn("a loss of data is about 1 in 20,000 a year", self.lines(plan, "risks"))
         self.assertIn("licensed electrician", self.lines(plan, "cautions"))

@@ -43,12 +43,12 @@ class Worth(unittest.TestCase):
         self.assertEqual(alone.materials[0].worst, "fire or water")
         away = store("away", place_id="away", yearly_price="5.00")
         bundle = changed(kept([away], [copy("away", every_hours=168)], WORK), **fire)
-        told = worth_of(bundle)
+        answer = worth_of(bundle)
         hours = 168 + 168 + 10e12 / 180e6 / 3600
         # Dead drives ask for the same drive, some thousand times more seldom.
-        self.assertAlmostEqual(float(told.lost_a_year), 0.02 * hours * 10 + pool * 250 * 10, delta=0.02)
-        self.assertEqual((told.gone_odds, told.materials[0].gone_odds), (0, 0))
-        [its] = told.copies
+        self.assertAlmostEqual(float(answer.lost_a_year), 0.02 * hours * 10 + pool * 250 * 10, delta=0.02)
+        self.assertEqual((answer.gone_odds, answer.materials[0].gone_odds), (0, 0))
+        [its] = answer.copies
         self.assertEqual(its.yearly_price, Decimal("5.00"))
         self.assertEqual((its.most_for, its.gone_odds), ("Footage", 0))
         self.assertAlmostEqual(its.gone_odds_without, 0.02 + pool, delta=1e-6)
@@ -68,8 +68,8 @@ class Worth(unittest.TestCase):
 
     def test_the_price_of_a_service_is_by_the_tb_and_month_and_stores_are_shared(self) -> None:
         metered = store("s", "a service", monthly_price_per_tb="5.00")
-        [told] = worth_of(kept([metered], [copy("s")])).copies
-        self.assertEqual(told.yearly_price, Decimal("600.00"))
+        [answer] = worth_of(kept([metered], [copy("s")])).copies
+        self.assertEqual(answer.yearly_price, Decimal("600.00"))
         both = [copy("a", to="store:b"), copy("b", to="store:b")]
         prices = [c.yearly_price for c in worth_of(kept([store("b", yearly_price="80.00")], both)).copies]
         self.assertEqual(prices, [Decimal("40.00")] * 2)
@@ -83,8 +83,8 @@ class Worth(unittest.TestCase):
 
     @given(copy_plans())
     def test_no_copy_makes_it_likelier_that_something_is_gone(self, bundle: Bundle) -> None:
-        told: WorthResult = worth_of(bundle)
-        for each in told.copies:
+        answer: WorthResult = worth_of(bundle)
+        for each in answer.copies:
             self.assertGreaterEqual(each.gone_odds_without, each.gone_odds)
             self.assertGreaterEqual(each.saves_a_year, 0)
 
@@ -94,8 +94,8 @@ class Worth(unittest.TestCase):
 
     def test_of_every_demo(self) -> None:
         for name in ("tern-and-tide", "halyard-street", "long-shore", "one-box"):
-            told = worth_of(demo(name))
-            self.assertTrue(all(0 <= m.gone_odds < 1 for m in told.materials), name)
+            answer = worth_of(demo(name))
+            self.assertTrue(all(0 <= m.gone_odds < 1 for m in answer.materials), name)
         tern = {c.id: c for c in worth_of(demo("tern-and-tide")).copies}
         self.assertEqual(tern["off-site"].most_for, "Archive")
         self.assertGreater(tern["off-site"].gone_odds_without, 20 * tern["off-site"].gone_odds)
@@ -112,9 +112,9 @@ class BoxesFail(unittest.TestCase):
         document["plan"]["boxes"][0]["cards"] = [card_slot]
         carded = bundle_from(document)
         box, card = ("box", "boathouse"), ("controller", "boathouse")
-        told = failures(carded)
-        self.assertEqual((told[box].hours, told[card].hours), (7 * 24 + 2, 7 * 24))
-        self.assertIn("only it reads these disks", told[card].how)
+        answer = failures(carded)
+        self.assertEqual((answer[box].hours, answer[card].hours), (7 * 24 + 2, 7 * 24))
+        self.assertIn("only it reads these disks", answer[card].how)
         free = failures(carded, plan__boxes__boathouse__disks_read_in="any computer")
         self.assertEqual((free[box].hours, free[card].hours), (8, 8))
         spare = failures(
@@ -123,7 +123,7 @@ class BoxesFail(unittest.TestCase):
             plan__boxes__boathouse__has_spare_controller=True,
         )
         self.assertEqual((spare[box].hours, spare[card].hours), (2, 12))
-        self.assertEqual(free[box].stops, told[box].stops)
+        self.assertEqual(free[box].stops, answer[box].stops)
         self.assertNotIn(("controller", "boathouse"), failures(demo("one-box")))
 
     def test_a_second_supply_carries_it_and_nobody_opens_one(self) -> None:
@@ -141,9 +141,9 @@ class BoxesFail(unittest.TestCase):
 
     def test_a_switch_and_a_cable_cut_off_who_has_no_other_way(self) -> None:
         bundle = demo("one-box")
-        told = failures(bundle)
+        answer = failures(bundle)
         switch = bundle.plan.wiring.switches[0].id
-        self.assertIn("Edit", told["switch", switch].stops)
+        self.assertIn("Edit", answer["switch", switch].stops)
         self.assertEqual(
             failures(bundle, **{f"plan__wiring__switches__{switch}__has_spare": True})[
                 "switch", switch
@@ -151,7 +151,7 @@ class BoxesFail(unittest.TestCase):
             1,
         )
         edit = next(link for link in bundle.plan.wiring.links if link.near == "seat:edit")
-        self.assertEqual(told["cable", edit.id].stops, ("Edit",))
+        self.assertEqual(answer["cable", edit.id].stops, ("Edit",))
         self.assertEqual(failures(bundle, plan__wiring__has_spare_cables=True)["cable", edit.id].hours, 1)
         aside = new_item_patch(
             bundle, Asked("plan/wiring/links", {"near": "seat:edit", "far": "box:boathouse"})

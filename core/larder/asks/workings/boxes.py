@@ -27,16 +27,16 @@ def _remembering(e: Evaluation) -> Iterator[EnclosureResult]:
     subjects=_remembering,
 )
 def _memory(_: Bundle, __: Evaluation, box: EnclosureResult) -> Term | None:
-    told = box.memory
-    if told is None:
+    result = box.memory
+    if result is None:
         return None
-    if not told.hit_terms.working_set_bytes:
+    if not result.hit_terms.working_set_bytes:
         return given("Nothing is hot", 0, "share")
     left = made(
         "Left for reads", "bytes", "most",
         made("Memory less its own programs", "bytes", "difference",
-             given("Memory", told.memory_bytes, "bytes"),
-             given("The box's own programs", told.system_bytes, "bytes")),
+             given("Memory", result.memory_bytes, "bytes"),
+             given("The box's own programs", result.system_bytes, "bytes")),
         given("At the least", 0, "bytes"),
     )  # fmt: skip
-    return hits_from("Hits", left, told.hit_terms)
+    return hits_from("Hits", left, result.hit_terms)

@@ -40,16 +40,16 @@ def _hits(
     return curve_from(terms).at(holds / piece)
 
 
-def hits_from(label: str, holds: Term, told: HitTerms) -> Term:
+def hits_from(label: str, holds: Term, terms: HitTerms) -> Term:
     """The hit ratio of what ``holds`` so many bytes."""
     return by_law(
         label, "share", HITS_BY, _hits,
         holds,
-        given("Hot at once", told.working_set_bytes, "bytes"),
-        given("Dropped and fetched as one", told.piece_bytes, "bytes"),
-        given("Read a day", told.read_bytes_per_day, "bytes"),
-        given("Days without emptying it", told.days, "days"),
-        given("Few clips take most plays", told.popularity_exponent, "exponent"),
+        given("Hot at once", terms.working_set_bytes, "bytes"),
+        given("Dropped and fetched as one", terms.piece_bytes, "bytes"),
+        given("Read a day", terms.read_bytes_per_day, "bytes"),
+        given("Days without emptying it", terms.days, "days"),
+        given("Few clips take most plays", terms.popularity_exponent, "exponent"),
     )  # fmt: skip
 
 
@@ -103,18 +103,18 @@ def _recommended(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
     subjects=_worn_ones,
 )
 def _worn(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
-    told = pool.cache.wear_terms if pool.cache else None
-    if told is None:
+    result = pool.cache.wear_terms if pool.cache else None
+    if result is None:
         return None
     a_day = made(
         "Written to it a day", "bytes", "product",
         made("Into it a day", "bytes", "sum",
-             given("Misses that fill it", told.misses_bytes_per_day, "bytes"),
-             given("Writes that pass it", told.written_bytes_per_day, "bytes")),
-        given("Copies of each byte", told.copies, "count"),
+             given("Misses that fill it", result.misses_bytes_per_day, "bytes"),
+             given("Writes that pass it", result.written_bytes_per_day, "bytes")),
+        given("Copies of each byte", result.copies, "count"),
     )  # fmt: skip
     return made(
         "Worn after", "years", "quotient",
-        given("Rated to be written", told.endurance_bytes, "bytes"), a_day,
-        given("Days a year", told.days_a_year, "days"),
+        given("Rated to be written", result.endurance_bytes, "bytes"), a_day,
+        given("Days a year", result.days_a_year, "days"),
     )  # fmt: skip

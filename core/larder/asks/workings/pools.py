@@ -55,25 +55,25 @@ def _plannable(b: Bundle, _: Evaluation, pool: PoolResult) -> Term:
 
 def _drives(pool: PoolResult, way: Literal["read", "write"]) -> Term:
     """The drives pulling together behind their slots."""
-    told: RateTerms = getattr(pool, f"{way}_terms")
+    terms: RateTerms = getattr(pool, f"{way}_terms")
     each = made(
         "One drive at the fill limit", RATE, "product",
-        given("One drive, empty", told.drive_bytes_per_s, RATE),
-        given("Left of it when filled to the limit", told.fill_share, "share"),
+        given("One drive, empty", terms.drive_bytes_per_s, RATE),
+        given("Left of it when filled to the limit", terms.fill_share, "share"),
     )  # fmt: skip
-    if told.slot_bytes_per_s is not None:
+    if terms.slot_bytes_per_s is not None:
         each = made(
-            "One drive behind its slot", RATE, "least", each, given("The slot", told.slot_bytes_per_s, RATE)
+            "One drive behind its slot", RATE, "least", each, given("The slot", terms.slot_bytes_per_s, RATE)
         )
     return made(
         "The drives together", RATE, "product",
         each,
         made(
             "Drives' worth", "×", "power",
-            given("Drives that pull together", told.drives, "drives"),
-            given("Exponent", told.exponent, "exponent"),
+            given("Drives that pull together", terms.drives, "drives"),
+            given("Exponent", terms.exponent, "exponent"),
         ),
-        given(f"Left of it by {pool.streams} streams taking turns", told.pull_share, "share"),
+        given(f"Left of it by {pool.streams} streams taking turns", terms.pull_share, "share"),
     )  # fmt: skip
 
 
@@ -106,19 +106,19 @@ def _beside_flash(share: Term, flash: Term, pool: Term) -> Term:
 
 def _read(pool: PoolResult) -> Term:
     """Drives, limits, then the parts that flash and memory answer: the times of bytes add."""
-    told = pool.read_terms
+    result = pool.read_terms
     rate = _limited(pool, "read", _drives(pool, "read"))
-    if told.flash_bytes_per_s is not None and told.flash_share is not None:
-        flash = given("The cache's drives", told.flash_bytes_per_s, RATE)
-        rate = _beside_flash(given("The cache answers", told.flash_share, "share"), flash, rate)
-    if told.memory_share is not None and told.behind_bytes_per_s is not None:
+    if result.flash_bytes_per_s is not None and result.flash_share is not None:
+        flash = given("The cache's drives", result.flash_bytes_per_s, RATE)
+        rate = _beside_flash(given("The cache answers", result.flash_share, "share"), flash, rate)
+    if result.memory_share is not None and result.behind_bytes_per_s is not None:
         saved = made(
             "Time saved by memory", "s_per_byte", "product",
-            given("Memory answers", told.memory_share, "share"),
+            given("Memory answers", result.memory_share, "share"),
             made(
                 "Saved on a byte", "s_per_byte", "difference",
                 _one_over("Behind memory", "s_per_byte",
-                          given("The fastest behind memory", told.behind_bytes_per_s, RATE)),
+                          given("The fastest behind memory", result.behind_bytes_per_s, RATE)),
                 _one_over("From memory", "s_per_byte", given("Memory", MEMORY_BYTES_PER_S, RATE)),
             ),
         )  # fmt: skip
@@ -192,25 +192,25 @@ def _degraded(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
     subjects=_redundant,
 )
 def _rebuild(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
-    told = pool.rebuild_terms
-    if told is None:
+    result = pool.rebuild_terms
+    if result is None:
         return None
     drive = made(
         "The drive is written in", "s", "quotient",
         made("To be written", "bytes", "product",
-             given("Of a member in the layout", told.member_bytes, "bytes"),
-             given("Of it in use", told.allocated_share, "share")),
+             given("Of a member in the layout", result.member_bytes, "bytes"),
+             given("Of it in use", result.allocated_share, "share")),
         made("Written at", RATE, "product",
-             given("One drive writes, empty, behind its slot", told.drive_bytes_per_s, RATE),
-             given("Mean over its surface", told.surface_share, "share")),
+             given("One drive writes, empty, behind its slot", result.drive_bytes_per_s, RATE),
+             given("Mean over its surface", result.surface_share, "share")),
     )  # fmt: skip
     alone = made(
         "Without any people", "s", "most", drive,
-        given("What all survivors share takes, a bus or the processor", told.shared_seconds, "s"),
+        given("What all survivors share takes, a bus or the processor", result.shared_seconds, "s"),
     )  # fmt: skip
     return made(
         "A drive rebuilt", "h", "quotient", alone,
-        given("A rebuild gets", told.rebuild_share, "share"), given("Seconds an hour", 3600, "s"),
+        given("A rebuild gets", result.rebuild_share, "share"), given("Seconds an hour", 3600, "s"),
     )  # fmt: skip
 
 
@@ -225,16 +225,16 @@ def _rebuild(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
     subjects=_redundant,
 )
 def _unreadable(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
-    told, sheet = pool.rebuild_terms, _by_sheets(pool)
-    if told is None or sheet is None:
+    result, sheet = pool.rebuild_terms, _by_sheets(pool)
+    if result is None or sheet is None:
         return None
     expected = made(
         "Sectors gone bad since they were scrubbed", "", "product",
-        given("A TB and year", told.latent_per_tb_year, ""),
+        given("A TB and year", result.latent_per_tb_year, ""),
         given(f"TB that the survivors read, {pool.final_members} drives at its final width",
-              told.survivors_read_bytes / TB, "TB"),
+              result.survivors_read_bytes / TB, "TB"),
         made("Years they wait", "years", "quotient",
-             given("Between two scrubs", told.scrub_years, "years"), given("Halves", 2, "")),
+             given("Between two scrubs", result.scrub_years, "years"), given("Halves", 2, "")),
     )  # fmt: skip
     scrubbed = by_law(
         "By what goes bad between scrubs", "share", "1 − e^(−expected)", lambda n: -math.expm1(-n), expected
@@ -255,16 +255,16 @@ def _unreadable_by_sheets(_: Bundle, __: Evaluation, pool: PoolResult) -> Term |
 
 
 def _by_sheets(pool: PoolResult) -> Term | None:
-    told = pool.rebuild_terms
-    if told is None:
+    result = pool.rebuild_terms
+    if result is None:
         return None
     bits = made(
         "Bits read", "count", "product",
         given(f"Survivors read, {pool.final_members} drives at its final width",
-              told.survivors_read_bytes, "bytes"),
+              result.survivors_read_bytes, "bytes"),
         given("Bits a byte", 8, "bit"),
     )  # fmt: skip
     return made(
         "By data sheets", "share", "at least once",
-        given("Unreadable, per bit", told.unreadable_per_bit, "per_bit"), bits,
+        given("Unreadable, per bit", result.unreadable_per_bit, "per_bit"), bits,
     )  # fmt: skip

@@ -35,30 +35,30 @@ def _seats(e: Evaluation) -> tuple[_Seat, ...]:
     subjects=_seats,
 )
 def _files(_: Bundle, __: Evaluation, seat: _Seat) -> Term:
-    told = seat.files.terms
-    flash = given("Answered by flash", told.flash_share, "share")
+    result = seat.files.terms
+    flash = given("Answered by flash", result.flash_share, "share")
     first_byte = made(
         "A first byte", "s_as_ms", "sum",
         made("From flash", "s_as_ms", "product",
-             flash, given("Flash", told.flash_latency_seconds, "s_as_ms")),
+             flash, given("Flash", result.flash_latency_seconds, "s_as_ms")),
         made("From the drives", "s_as_ms", "product",
              made("Answered by the drives", "share", "rest", flash),
-             given("A drive", told.drive_latency_seconds, "s_as_ms")),
+             given("A drive", result.drive_latency_seconds, "s_as_ms")),
     )  # fmt: skip
     waiting = made(
         "Waiting", "s_as_ms", "sum",
         made("Round trips", "s_as_ms", "product",
-             given("Round trips for it", told.round_trips, "count"),
-             given("One of them", told.round_trip_seconds, "s_as_ms")),
+             given("Round trips for it", result.round_trips, "count"),
+             given("One of them", result.round_trip_seconds, "s_as_ms")),
         made("First bytes", "s_as_ms", "product",
-             given("Operations for it", told.operations, "count"), first_byte),
+             given("Operations for it", result.operations, "count"), first_byte),
     )  # fmt: skip
     seconds = made(
         "Time a file", "s_as_ms", "sum",
         made("Its part of the waiting", "s_as_ms", "quotient",
-             waiting, given("Asked for at once", told.at_once, "count")),
+             waiting, given("Asked for at once", result.at_once, "count")),
         made("Its bytes", "s_as_ms", "quotient",
              given("One file", seat.files.file_bytes, "bytes"),
-             given("Slowest link or the pool", told.bytes_per_s, "bytes_per_s")),
+             given("Slowest link or the pool", result.bytes_per_s, "bytes_per_s")),
     )  # fmt: skip
     return made("Files a second", "files a second", "quotient", given("One", 1, ""), seconds)

@@ -20,44 +20,46 @@ def _hops(kind: HopKind) -> Callable[[Evaluation], Iterable[HopResult]]:
 
 
 def _link(hop: HopResult) -> Term | None:
-    told = hop.link_terms
-    if told is None:
+    result = hop.link_terms
+    if result is None:
         return None
     one = made(
         "One link", RATE, "product",
-        given("Line rate", told.line_bytes_per_s, RATE),
-        given("Payload of a frame", told.payload_share, "share"),
-        given("The file protocol leaves", told.protocol_share, "share"),
+        given("Line rate", result.line_bytes_per_s, RATE),
+        given("Payload of a frame", result.payload_share, "share"),
+        given("The file protocol leaves", result.protocol_share, "share"),
     )  # fmt: skip
-    if told.adapter_bytes_per_s is not None:
-        one = made("One link", RATE, "least", one, given("Its adapter's bus", told.adapter_bytes_per_s, RATE))
-    return made("Carries", RATE, "product", one, given("Links in use", told.links_used, "links"))
+    if result.adapter_bytes_per_s is not None:
+        one = made(
+            "One link", RATE, "least", one, given("Its adapter's bus", result.adapter_bytes_per_s, RATE)
+        )
+    return made("Carries", RATE, "product", one, given("Links in use", result.links_used, "links"))
 
 
 def _drives(hop: HopResult) -> Term | None:
-    told = hop.drives_terms
-    if told is None:
+    result = hop.drives_terms
+    if result is None:
         return None
-    reads = given("Part of the load that reads", told.read_share, "share")
+    reads = given("Part of the load that reads", result.read_share, "share")
     time = made(
         "Time a byte", "s_per_byte", "sum",
-        made("Reading", "s_per_byte", "quotient", reads, given("Reads at", told.read_bytes_per_s, RATE)),
+        made("Reading", "s_per_byte", "quotient", reads, given("Reads at", result.read_bytes_per_s, RATE)),
         made("Writing", "s_per_byte", "quotient",
              made("Part that writes", "share", "rest", reads),
-             given("Writes at", told.write_bytes_per_s, RATE)),
+             given("Writes at", result.write_bytes_per_s, RATE)),
     )  # fmt: skip
     return made("Carries", RATE, "quotient", given("One", 1, ""), time)
 
 
 def _shared(hop: HopResult) -> Term | None:
-    told = hop.shared_terms
-    if told is None:
+    result = hop.shared_terms
+    if result is None:
         return None
     is_bus = hop.kind == "bus"
     unit: Unit = "×" if is_bus else "core-s/GB"
     a_byte, scale = ("Bytes passed", 1.0) if is_bus else ("Core-seconds", 1e9)
     costs = []
-    for cost in told.costs:
+    for cost in result.costs:
         reads = given("Part that reads", cost.read_share, "share")
         costs.append(
             made(
@@ -75,10 +77,10 @@ def _shared(hop: HopResult) -> Term | None:
         )  # fmt: skip
     mean = made("Cost of the load's bytes", unit, "sum", *costs)
     if is_bus:
-        return made("Carries", RATE, "quotient", given("The bus", told.capacity, RATE), mean)
+        return made("Carries", RATE, "quotient", given("The bus", result.capacity, RATE), mean)
     return made(
         "Carries", RATE, "product",
-        made("GB a second", "", "quotient", given("Cores left for serving", told.capacity, "cores"), mean),
+        made("GB a second", "", "quotient", given("Cores left for serving", result.capacity, "cores"), mean),
         given("Bytes a GB", scale, "B"),
     )  # fmt: skip
 

@@ -101,11 +101,11 @@ class Volumes(unittest.TestCase):
             for n, (size, kept, thin, locked) in enumerate(rows)
         )
         other = Volume.model_validate(volume(id="other", pool_id="attic", size_bytes=5))
-        told = volumes_of((*made, other), "main", 100)
+        volumes = volumes_of((*made, other), "main", 100)
         aside = sum(min(kept, size) if thin else size for size, kept, thin, _ in rows)
-        self.assertEqual((told.promised_bytes, told.set_aside_bytes), (sum(r[0] for r in rows), aside))
-        self.assertEqual(told.left_bytes + told.set_aside_bytes, 100)
-        self.assertTrue(0 <= told.encrypted_share <= 1)
+        self.assertEqual((volumes.promised_bytes, volumes.set_aside_bytes), (sum(r[0] for r in rows), aside))
+        self.assertEqual(volumes.left_bytes + volumes.set_aside_bytes, 100)
+        self.assertTrue(0 <= volumes.encrypted_share <= 1)
 
     def test_what_a_volume_cannot_be(self) -> None:
         for fields, field in (
@@ -155,12 +155,12 @@ class SmallFiles(unittest.TestCase):
 
     def test_a_files_time_is_trips_seeks_and_size(self) -> None:
         answer = evaluate(self.culling(5 * MB, 1))
-        told = answer.small_files[0]
+        result = answer.small_files[0]
         rate = min(answer.tiers.pools[0].read.middle_bytes_per_s, answer.wiring.hops[0].link_bytes_per_s)
         waiting = 4 * 0.0003 + 2 * (0.008 + 0.00833 / 2)
-        self.assertAlmostEqual(told.seconds_per_file, waiting + 5 * MB / rate)
-        self.assertAlmostEqual(told.given_files_per_s * told.seconds_per_file, 1)
-        self.assertAlmostEqual(told.latency_share, waiting / told.seconds_per_file)
+        self.assertAlmostEqual(result.seconds_per_file, waiting + 5 * MB / rate)
+        self.assertAlmostEqual(result.given_files_per_s * result.seconds_per_file, 1)
+        self.assertAlmostEqual(result.latency_share, waiting / result.seconds_per_file)
 
     def test_latency_can_be_the_verdict(self) -> None:
         answer = evaluate(self.culling(2 * MB, 60))
@@ -174,14 +174,14 @@ class SmallFiles(unittest.TestCase):
 
     def test_a_copy_on_write_group_seeks_like_one_member(self) -> None:
         bundle = self.culling(MB // 10, 30, layout="cow2", filesystem="cow", drive_count=8)
-        told = evaluate(bundle).small_files[0]
-        self.assertEqual(told.limit, "operations")
+        answer = evaluate(bundle).small_files[0]
+        self.assertEqual(answer.limit, "operations")
         cleared(self, bundle, "latency-bound-small-files")
         mirrored = changed(
             bundle, plan__pools__main__layout="raid10", plan__pools__main__filesystem="journal"
         )
         self.assertAlmostEqual(
-            evaluate(mirrored).small_files[0].joint_given_files_per_s, 8 * told.joint_given_files_per_s
+            evaluate(mirrored).small_files[0].joint_given_files_per_s, 8 * answer.joint_given_files_per_s
         )
 
 

@@ -42,9 +42,9 @@ class EdgeCase(unittest.TestCase):
     def one(self, look: Look, f: Any, **wanted: float) -> Found:
         found = list(look(f))
         self.assertEqual(len(found), 1)
-        told = evidence(found[0])
+        answer = evidence(found[0])
         self.assertLessEqual(
-            {key.replace("_", " "): value for key, value in wanted.items()}.items(), told.items(), told
+            {key.replace("_", " "): value for key, value in wanted.items()}.items(), answer.items(), answer
         )
         return found[0]
 

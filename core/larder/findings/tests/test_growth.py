@@ -94,9 +94,9 @@ class Growing(unittest.TestCase):
         self.assertEqual(evidence["Held and not free"], 6 * TB)
 
     def test_what_is_deleted_from_a_pool_for_work_is_what_comes_in_where_nobody_says_more(self) -> None:
-        told = evaluate(demo("tern-and-tide"))
-        (held,) = [each for each in told.snapshots if each.pool_id == "hot"]
-        a_day = told.brief.growth_bytes_per_week / 7
+        evaluation = evaluate(demo("tern-and-tide"))
+        (held,) = [each for each in evaluation.snapshots if each.pool_id == "hot"]
+        a_day = evaluation.brief.growth_bytes_per_week / 7
         # Two volumes share it; only the one with snapshots holds any back.
         self.assertAlmostEqual(held.deleted_bytes_per_day, a_day, delta=2)
         self.assertAlmostEqual(held.held_bytes, a_day * 14, delta=20)

@@ -53,9 +53,11 @@ class Wires(unittest.TestCase):
             PLUGS: Of(addresses=[Of(link_id="x", address="10.0.0.9"), Of(link_id="mine", address="10.0.1.2")])
         }
         with patch.object(wires, "_called", lambda *_: "the link"):
-            told = wires._mount(figures(parts=plugs), "edit", "far slow", {"slow": best, "mine": best}, best)
+            remedy = wires._mount(
+                figures(parts=plugs), "edit", "far slow", {"slow": best, "mine": best}, best
+            )
         self.assertEqual(
-            (told.words, values(told)), ("Mount it by the link (10.0.1.2)", {"mounts_by": "far mine"})
+            (remedy.words, values(remedy)), ("Mount it by the link (10.0.1.2)", {"mounts_by": "far mine"})
         )
 
     def test_copies_that_are_late_on_a_link_are_a_matter_of_wires(self) -> None:
@@ -89,10 +91,10 @@ class Brief(unittest.TestCase):
         for light, is_offered in ((50.0, True), (50.1, False)):
             rates = [Of(id="now", mean_bytes_per_s=100.0), Of(id="light", mean_bytes_per_s=light)]
             with patch.object(brief, "_lightest_footage", lambda _: Of(id="light", name="Light")):
-                told = brief._lighter_format(figures(brief=Of(formats=rates)), seat)
-            self.assertEqual(bool(told.patch), is_offered, light)
+                remedy = brief._lighter_format(figures(brief=Of(formats=rates)), seat)
+            self.assertEqual(bool(remedy.patch), is_offered, light)
             if is_offered:
-                self.assertEqual(values(told), {"format_id": "light", "decoded_streams_max": None})
+                self.assertEqual(values(remedy), {"format_id": "light", "decoded_streams_max": None})
         with patch.object(brief, "_lightest_footage", lambda _: None):
             self.assertFalse(brief._lighter_format(figures(brief=Of(formats=rates)), seat).patch)
 
@@ -105,8 +107,8 @@ class Brief(unittest.TestCase):
                 patch.object(brief, "RemoteSeat", Of),
                 patch.object(brief, "remote_results", lambda *_, r=ratio: [Of(ratio=r)]),
             ):
-                told = brief._proxies_ahead(f, Of(id="far"))  # type: ignore[arg-type]
-            self.assertEqual(bool(told.patch), is_offered, ratio)
+                remedy = brief._proxies_ahead(f, Of(id="far"))  # type: ignore[arg-type]
+            self.assertEqual(bool(remedy.patch), is_offered, ratio)
 
 
 class Boxes(EdgeCase):
@@ -188,8 +190,8 @@ class Copied(unittest.TestCase):
             "pool_of": lambda where: "p" if where in ("p", Of(kind="p")) else None,
             "homes_of": lambda each: ["q"] if each.id == "elsewhere" else ["p"],
         }
-        told = {COPIES: Of(copies=[Of(id=missing, missing=True), Of(id="0", missing=False)])}
-        return is_copied_nightly(figures(plan, told), Of(id="p"))  # type: ignore[arg-type]
+        answer = {COPIES: Of(copies=[Of(id=missing, missing=True), Of(id="0", missing=False)])}
+        return is_copied_nightly(figures(plan, answer), Of(id="p"))  # type: ignore[arg-type]
 
     def test_all_that_lives_there_within_a_day_and_not_on_itself(self) -> None:
         self.assertTrue(self.copied(("a b", 24, "store")))

@@ -99,8 +99,8 @@ class RulesRule(unittest.TestCase):
             with self.subTest(name):
                 self.assertTrue(
                     any(
-                        answer(other) != told
+                        answer(other) != result
                         for other in moved(rules, name)
-                        for answer, told in zip(answers, before, strict=True)
+                        for answer, result in zip(answers, before, strict=True)
                     )
                 )

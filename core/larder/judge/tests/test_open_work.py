@@ -65,8 +65,8 @@ class Open(unittest.TestCase):
         self.assertNotIn("how the seats reach the storage", {w for w, _ in asked(seats=(SEAT,), links=(1,))})
         loose = Of(seat_id="edit", name="Edit", is_plugged=False)
         lost = Of(seat_id="grade", name="Grade", is_plugged=True)
-        told = [words for words, _ in asked(links=(1,), unreached=(loose, loose, lost))]
-        self.assertEqual([w for w in told if "plugged" in w], ["where Edit is plugged in"])
+        answer = [words for words, _ in asked(links=(1,), unreached=(loose, loose, lost))]
+        self.assertEqual([w for w in answer if "plugged" in w], ["where Edit is plugged in"])
 
     def test_the_first_thing_without_a_price_and_how_many(self) -> None:
         pools = (Of(id="hot"), Of(id="cold"))

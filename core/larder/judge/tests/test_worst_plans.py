@@ -216,8 +216,8 @@ class OldPlans(unittest.TestCase):
                 ("store:copied-projects", 24, "projects"),
             ],
         )
-        told = {each.id for each in evaluate(opened).findings}
-        self.assertFalse(told & {"striped-tier-with-no-nightly-copy", "project-files-in-no-copy-plan"})
+        answer = {each.id for each in evaluate(opened).findings}
+        self.assertFalse(answer & {"striped-tier-with-no-nightly-copy", "project-files-in-no-copy-plan"})
         two = json.loads((OLD / "bundle-5.json").read_bytes())
         two["plan"]["pools"] = [pool | {"is_copied_nightly": True} for pool in two["plan"]["pools"]]
         tiers = {pool["id"]: pool.get("tier", "work") for pool in two["plan"]["pools"]}

@@ -71,16 +71,16 @@ class Apart:
 def apart(scene: Scene, fluid: FluidDay, chunks: ChunkDay) -> Apart:
     """How far the models are apart; a job that only one of them ends is apart altogether."""
     ended = []
-    for flow, told, outcome in zip(scene.flows, fluid.flows, chunks.outcomes, strict=True):
-        if told.done_s is None and outcome.done_s is None:
+    for flow, answer, outcome in zip(scene.flows, fluid.flows, chunks.outcomes, strict=True):
+        if answer.done_s is None and outcome.done_s is None:
             continue
-        if told.done_s is None or outcome.done_s is None:
+        if answer.done_s is None or outcome.done_s is None:
             ended.append(1.0)
             continue
-        ended.append(abs(told.done_s - outcome.done_s) / (told.done_s - flow.starts_s))
+        ended.append(abs(answer.done_s - outcome.done_s) / (answer.done_s - flow.starts_s))
     froze = [
-        abs(told.frozen_s - outcome.frozen_s) / max(0.05 * told.frozen_s, 100.0)
-        for told, outcome in zip(fluid.flows, chunks.outcomes, strict=True)
+        abs(answer.frozen_s - outcome.frozen_s) / max(0.05 * answer.frozen_s, 100.0)
+        for answer, outcome in zip(fluid.flows, chunks.outcomes, strict=True)
     ]
     curves = []
     for n, buffer in enumerate(scene.buffers):
@@ -94,7 +94,7 @@ def apart(scene: Scene, fluid: FluidDay, chunks: ChunkDay) -> Apart:
         frozen=max(froze, default=0.0),
         caches=max(curves, default=0.0),
         jobs=len(ended),
-        stood_s=sum(told.unwatchable_s for told in fluid.flows),
+        stood_s=sum(answer.unwatchable_s for answer in fluid.flows),
         dirty_bytes=sum(fluid.dirty_bytes_max),
     )
 

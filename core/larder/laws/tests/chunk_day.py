@@ -161,10 +161,10 @@ class _House:
             self.note(stream.cache, CHUNK_BYTES * part)
         window, slot = under_way
         window.release(slot)
-        told = self.day.outcomes[n]
-        told.moved_bytes += CHUNK_BYTES * part
-        if told.moved_bytes >= stream.size_bytes - 1:
-            told.done_s = self.env.now
+        answer = self.day.outcomes[n]
+        answer.moved_bytes += CHUNK_BYTES * part
+        if answer.moved_bytes >= stream.size_bytes - 1:
+            answer.done_s = self.env.now
         if player and self.env.now <= stream.stops_s:
             player.came()
 
@@ -190,8 +190,8 @@ class _Player:
     played fills the player again.
     """
 
-    def __init__(self, env: simpy.Environment, told: Outcome, stream: Stream) -> None:
-        self.env, self.told, self.stream = env, told, stream
+    def __init__(self, env: simpy.Environment, outcome: Outcome, stream: Stream) -> None:
+        self.env, self.told, self.stream = env, outcome, stream
         self.times: list[float] = []
 
     def came(self) -> None:

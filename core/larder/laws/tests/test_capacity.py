@@ -157,8 +157,8 @@ class StripeByStripe(unittest.TestCase):
         while taken % (parity + 1):
             taken += 1
         pool = records * taken * sector
-        told = copy_on_write_bytes(pool, members, parity, data * sector, sector)
-        self.assertEqual(told, records * data * sector)
+        whole = copy_on_write_bytes(pool, members, parity, data * sector, sector)
+        self.assertEqual(whole, records * data * sector)
         # A pool too small for one record more holds less than that record more.
         short = copy_on_write_bytes(pool + (taken - 1) * sector, members, parity, data * sector, sector)
         self.assertLess(short, (records + 1) * data * sector)

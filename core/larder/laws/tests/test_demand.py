@@ -164,7 +164,7 @@ class Homes(unittest.TestCase):
     @drawn(40)
     @given(st.lists(at_home, min_size=1, max_size=3), st.sampled_from((True, False)))
     def test_on_the_lattice_a_quantile_is_never_below_and_within_twice_the_bound(
-        self, seats: list[SeatClass], told: bool
+        self, seats: list[SeatClass], answer: bool
     ) -> None:
         odd = tuple(
             SeatClass(
@@ -174,7 +174,7 @@ class Homes(unittest.TestCase):
             for s in seats
         )  # fmt: skip
         exact = joint_load(odd)
-        with set_to(demand, EXACT_COMBINATIONS=0, MOST_TOLD=20_000 if told else 0):
+        with set_to(demand, EXACT_COMBINATIONS=0, MOST_TOLD=20_000 if answer else 0):
             grid = joint_load(odd)
         for level in (0.5, 0.95, 0.99):
             above = grid.quantile(level) - exact.quantile(level)
@@ -337,11 +337,11 @@ class ManyAtOnce(unittest.TestCase):
         counts, odds = [s.count for s in busy], [s.probability for s in busy]
         amounts = np.array([[s.bytes_per_s * t for s in busy] for t in (1.0, times)])
         found = quantiles_of_many(counts, odds, amounts, rush, level)
-        for row, told in zip(amounts, found, strict=True):
+        for row, answer in zip(amounts, found, strict=True):
             alone = tuple(replace(s, bytes_per_s=rate) for s, rate in zip(busy, row, strict=True))
             load = joint_load(alone, rush)
             near = {load.quantile(min(max(level + e, 0), 1)) for e in (-1e-9, 0.0, 1e-9)}
-            self.assertTrue(any(abs(told - q) <= 1e-9 * max(q, 1) for q in near), (told, near))
+            self.assertTrue(any(abs(answer - q) <= 1e-9 * max(q, 1) for q in near), (answer, near))
 
 
 class Bounds(unittest.TestCase):
@@ -361,9 +361,9 @@ class Bounds(unittest.TestCase):
         )
         mean, spread = 200e6 + 100e6 + 14e6, 100 * 10e6**2 + 50 * 4e6**2
         raised = 2 * (1000e6 + 200e6) / 2048
-        told = load_at_most(seats, Rush(0.1), 0.81)
+        answer = load_at_most(seats, Rush(0.1), 0.81)
         # 0.81 of all days are nine tenths of those without a rush.
-        self.assertAlmostEqual(told, mean + math.sqrt(math.log(10) / 2 * spread) + raised)
+        self.assertAlmostEqual(answer, mean + math.sqrt(math.log(10) / 2 * spread) + raised)
         self.assertEqual(load_at_most(seats, Rush(0.2), 0.81), 1214e6)
         self.assertEqual(load_at_most(seats, Rush(1.0), 0.5), 1214e6)
         never = (SeatClass("never", 9, 10e6, 0.0),)
@@ -431,8 +431,8 @@ class Lattice(unittest.TestCase):
 
     def test_chances_of_many_seats_are_those_of_exact_fractions(self) -> None:
         for count, odds in ((61, 0.5), (200, 0.03), (500, 0.97)):
-            told = demand.binomial(count, odds)
+            floats = demand.binomial(count, odds)
             p = Fraction(odds)
             for k in (0, 1, count // 3, round(count * odds), count - 1, count):
                 exact = float(math.comb(count, k) * p**k * (1 - p) ** (count - k))
-                self.assertAlmostEqual(float(told[k]), exact, delta=max(exact * 1e-9, 1e-300))
+                self.assertAlmostEqual(float(floats[k]), exact, delta=max(exact * 1e-9, 1e-300))

@@ -57,12 +57,12 @@ class Known(unittest.TestCase):
     def test_half_of_what_is_needed_empties_the_player_and_stands_until_it_is_filled(self) -> None:
         player = Flow([(LINK, 1.0)], 100 * MB, stops_s=400, player_s=2.0)
         changes = [Change(100, {LINK: 0.5}), Change(200, {LINK: 2})]
-        told = fluid_day([player], (), [100 * MB], 400, changes).flows[0]
+        answer = fluid_day([player], (), [100 * MB], 400, changes).flows[0]
         # Two seconds at half the rate last four; then it stands until two seconds after all comes again.
-        self.assertAlmostEqual(told.unwatchable_s, 100 - 4 + 2)
-        self.assertAlmostEqual(told.frozen_s, 96 / 2)
-        self.assertEqual([tuple(round(at) for at in spell) for spell in told.spells], [(104, 202)])
-        self.assertAlmostEqual(told.blamed[LINK], 96)
+        self.assertAlmostEqual(answer.unwatchable_s, 100 - 4 + 2)
+        self.assertAlmostEqual(answer.frozen_s, 96 / 2)
+        self.assertEqual([tuple(round(at) for at in spell) for spell in answer.spells], [(104, 202)])
+        self.assertAlmostEqual(answer.blamed[LINK], 96)
         whole = fluid_day([player], (), [100 * MB], 400).flows[0]
         self.assertEqual((whole.unwatchable_s, whole.frozen_s, whole.spells), (0, 0, ()))
         short = fluid_day([player], (), [100 * MB], 400, [Change(100, {LINK: 0.5}), Change(103, {LINK: 2})])
@@ -195,21 +195,21 @@ class AnyDay(unittest.TestCase):
         flows, buffers, capacities = scene(seed)
         day = fluid_day(flows, buffers, capacities, 6_000)
         # To one byte in a GB: what came into the buffers, and what the rates of all moments come to.
-        moved = sum(told.moved_bytes for told in day.flows)
+        moved = sum(answer.moved_bytes for answer in day.flows)
         self.assertLess(day.conservation_error_bytes, max(moved / GB, 1))
         ends = [*(moment.at_s for moment in day.moments[1:]), 6_000]
-        for n, told in enumerate(day.flows):
+        for n, answer in enumerate(day.flows):
             came = sum((to - m.at_s) * m.rates[n] for m, to in zip(day.moments, ends, strict=True))
-            self.assertAlmostEqual(came, told.moved_bytes, delta=max(told.moved_bytes / GB, 1))
+            self.assertAlmostEqual(came, answer.moved_bytes, delta=max(answer.moved_bytes / GB, 1))
         self.assertLess(len(day.moments), 20 * (len(flows) + 2))
         for moment in day.moments:
             for used, capacity in zip(moment.used, capacities, strict=True):
                 self.assertLessEqual(used, capacity * (1 + 1e-6))
             self.assertLessEqual(moment.dirty_bytes[0], buffers[0].capacity_bytes * (1 + 1e-9))
-        for told, flow in zip(day.flows, flows, strict=True):
-            self.assertLessEqual(told.frozen_s, told.unwatchable_s + 1e-6)
-            self.assertLessEqual(told.moved_bytes, flow.size_bytes)
-            self.assertAlmostEqual(sum(told.blamed.values()), told.unwatchable_s, delta=1e-6)
+        for answer, flow in zip(day.flows, flows, strict=True):
+            self.assertLessEqual(answer.frozen_s, answer.unwatchable_s + 1e-6)
+            self.assertLessEqual(answer.moved_bytes, flow.size_bytes)
+            self.assertAlmostEqual(sum(answer.blamed.values()), answer.unwatchable_s, delta=1e-6)
 
     @drawn(12)
     @given(st.integers(0, 100_000))
@@ -217,7 +217,9 @@ class AnyDay(unittest.TestCase):
         flows, buffers, capacities = scene(seed)
         day = fluid_day(flows, buffers, capacities, 4_000)
         moved = walked(flows, buffers, capacities, 4_000, 2.0)
-        for told, seen, flow in zip(day.flows, moved, flows, strict=True):
+        for answer, seen, flow in zip(day.flows, moved, flows, strict=True):
             self.assertAlmostEqual(
-                told.moved_bytes, seen, delta=0.02 * max(seen, told.moved_bytes) + 8 * flow.cap_bytes_per_s
+                answer.moved_bytes,
+                seen,
+                delta=0.02 * max(seen, answer.moved_bytes) + 8 * flow.cap_bytes_per_s,
             )

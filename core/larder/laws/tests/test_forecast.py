@@ -86,10 +86,10 @@ class Readings(unittest.TestCase):
         level = level_of(expected, seen, noise, level_sigma=SIGMA, week_spread=SPREAD)
         self.assertEqual(level.left_out, (7,))
         self.assertAlmostEqual(level.mean, 1.0, delta=0.1)
-        told = level_of(
+        answer = level_of(
             expected, np.delete(seen, 7).repeat(2)[:12], noise, level_sigma=SIGMA, week_spread=SPREAD
         )
-        self.assertEqual(told.left_out, ())
+        self.assertEqual(answer.left_out, ())
 
     def test_nothing_read_leaves_the_houses_own_guess(self) -> None:
         level = unread()

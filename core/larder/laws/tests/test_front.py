@@ -44,13 +44,13 @@ class FrontOfPairs(unittest.TestCase):
         for _ in range(few(120)):
             a, b = halves(rng, int(rng.integers(1, 15))), halves(rng, int(rng.integers(1, 15)))
             wanted = Wanted(float(rng.uniform(0, 1.5)), 1e-4, np.array([rng.uniform(2500, 9000), 300.0]))
-            told = every_pair(a, b, wanted)
-            best = {p for p in told.values() if not any(dominates(q, p) for q in told.values())}
+            answer = every_pair(a, b, wanted)
+            best = {p for p in answer.values() if not any(dominates(q, p) for q in answer.values())}
             i, j = front_of_pairs(a, b, wanted)
             places = list(zip(i.tolist(), j.tolist(), strict=True))
-            self.assertEqual({told[place] for place in places}, best)
+            self.assertEqual({answer[place] for place in places}, best)
             self.assertEqual(len(places), len(best), "of equals one stays")
-            firsts = {told[place]: place for place in sorted(told, reverse=True)}
+            firsts = {answer[place]: place for place in sorted(answer, reverse=True)}
             self.assertEqual(sorted(places), sorted(firsts[p] for p in best), "and that the first")
 
     def test_swept_in_small_portions_it_is_the_same(self) -> None:

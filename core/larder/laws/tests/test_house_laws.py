@@ -80,8 +80,10 @@ class LastRebuild(unittest.TestCase):
 
 class Groups(unittest.TestCase):
     def test_sets_of_a_layout_and_what_each_survives(self) -> None:
-        for name, members, told in (
+        for name, members, answer in (
             ("raid6", 8, (1, 8, 2)), ("raid10", 8, (4, 2, 1)), ("raid60:2", 16, (2, 8, 2)), ("mirror", 3, (1, 3, 2)),
             ("stripe", 4, (1, 4, 0)), ("mirror", 20, (1, 20, MOST_TOLERATED)),
         ):  # fmt: skip
-            self.assertEqual(tuple(int(each) for each in groups_of(parse_layout(name), members)), told, name)
+            self.assertEqual(
+                tuple(int(each) for each in groups_of(parse_layout(name), members)), answer, name
+            )

@@ -93,8 +93,8 @@ class Known(unittest.TestCase):
             (Group(24, 2, 1e-4, 0.001, 0.5), HOURS_A_YEAR),
             (Group(4, 0, 1e-6, 1.0), 1.0),
         ):
-            exact, told = in_many_digits(group, hours), loss_odds(group, hours)
-            for known, got in zip(exact, (told.disks, told.reads), strict=True):
+            exact, answer = in_many_digits(group, hours), loss_odds(group, hours)
+            for known, got in zip(exact, (answer.disks, answer.reads), strict=True):
                 if known:
                     smallest = min(smallest, float(known))
                     self.assertLess(abs(Decimal(got) / known - 1), Decimal("1e-12"), (group, known, got))
@@ -112,19 +112,19 @@ class Known(unittest.TestCase):
 class AnyGroup(unittest.TestCase):
     @given(GROUPS, st.floats(1, 90_000))
     def test_odds_are_odds_and_worse_is_worse(self, group: Group, hours: float) -> None:
-        told = loss_odds(group, hours)
-        for part in (told.disks, told.reads):
+        odds = loss_odds(group, hours)
+        for part in (odds.disks, odds.reads):
             self.assertTrue(0 <= part <= 1)
-        self.assertLessEqual(told.total, 1 + 1e-12)
+        self.assertLessEqual(odds.total, 1 + 1e-12)
         slack = 1 + 1e-9
         for worse in (
             Group(group.members + 1, *list(group.__dict__.values())[1:]),
             Group(**group.__dict__ | {"failures_per_hour": group.failures_per_hour * 2}),
             Group(**group.__dict__ | {"repairs_per_hour": group.repairs_per_hour / 2}),
         ):
-            self.assertLessEqual(told.total, loss_odds(worse, hours).total * slack + 1e-300)
+            self.assertLessEqual(odds.total, loss_odds(worse, hours).total * slack + 1e-300)
             self.assertGreaterEqual(mean_hours_to_loss(group) * slack, mean_hours_to_loss(worse))
-        self.assertLessEqual(told.total, loss_odds(group, hours * 2).total * slack)
+        self.assertLessEqual(odds.total, loss_odds(group, hours * 2).total * slack)
         if group.tolerates < 3:
             better = Group(**group.__dict__ | {"tolerates": group.tolerates + 1})
-            self.assertLessEqual(loss_odds(better, hours).total, told.total * slack)
+            self.assertLessEqual(loss_odds(better, hours).total, odds.total * slack)

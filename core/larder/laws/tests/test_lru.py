@@ -38,10 +38,10 @@ class Simulation(unittest.TestCase):
             curve = hit_curve(objects, exponent, float(requests))
             for part in (0.02, 0.1, 0.3, 0.6, 1.0):
                 cache = max(1, int(objects * part))
-                told = curve.at(cache)
+                answer = curve.at(cache)
                 runs = [simulated(objects, exponent, requests, cache, seed) for seed in range(4)]
                 self.assertAlmostEqual(
-                    told, sum(runs) / len(runs), delta=0.02, msg=f"{objects} {exponent} {part}"
+                    answer, sum(runs) / len(runs), delta=0.02, msg=f"{objects} {exponent} {part}"
                 )
 
 

@@ -151,7 +151,7 @@ class ByHand(unittest.TestCase):
     def test_kinds_of_candidates_in_any_order(self) -> None:
         zeros = np.zeros(4, np.int64)
         layouts = (parse_layout("raid5"), parse_layout("raid10"), parse_layout("span"))
-        told = figures_of_many(
+        answer = figures_of_many(
             Candidates(
                 layouts,
                 CLASSES,
@@ -163,8 +163,8 @@ class ByHand(unittest.TestCase):
             ),
             Keeping(filesystem="none", headroom_percent=Decimal(0)),
         )
-        self.assertEqual(told["usable_bytes"].tolist(), [6 * TB, 5 * TB, 3 * TB, 5 * TB])
-        self.assertEqual(np.isnan(told["rebuild_seconds"]).tolist(), [True, False, False, False])
+        self.assertEqual(answer["usable_bytes"].tolist(), [6 * TB, 5 * TB, 3 * TB, 5 * TB])
+        self.assertEqual(np.isnan(answer["rebuild_seconds"]).tolist(), [True, False, False, False])
 
 
 class Elements(unittest.TestCase):

@@ -70,9 +70,9 @@ class TheTable(unittest.TestCase):
             "span": (1, 1, 12), "stripe": (5, 12, 1), "mirror": (1, 12, 1), "mirror3": (2, 12, 1),
             "raid10": (3, 12, 1), "raid6": (5, 10, 1), "filewise2": (1, 1, 10), "cow1": (5, 11, 1),
         }  # fmt: skip
-        for name, told in expected.items():
+        for name, answer in expected.items():
             layout = parse_layout(name)
-            self.assertEqual((turns_on_a_disk(layout, 12, 5), *hop_drives(layout, 12)), told, name)
+            self.assertEqual((turns_on_a_disk(layout, 12, 5), *hop_drives(layout, 12)), answer, name)
 
     def test_whole_file_parity_without_staging_reads_before_it_writes(self) -> None:
         write = pool_throughput(parse_layout("filewise1"), 5, 200e6, 200e6).write

@@ -68,8 +68,8 @@ def _copied(node: Any, path: tuple[str, ...], changes: list[Change]) -> Any:
 
 def _slow_down(media: Document, path: str, changes: list[Change]) -> None:
     """Frames a second are what is brought down where a geometry asks more than any format may."""
-    told: list[Any] = [media.get(key) for key in ("width", "height", "fps", "bits", "ratio")]
-    width, height, fps, bits, ratio = (float(v) if is_number(v) else 1.0 for v in told)
+    result: list[Any] = [media.get(key) for key in ("width", "height", "fps", "bits", "ratio")]
+    width, height, fps, bits, ratio = (float(v) if is_number(v) else 1.0 for v in result)
     # Packed pixels take at most four bytes; the larger estimate is taken, so that the result is accepted.
     per_frame = width * height * max(_SAMPLES.get(str(media.get("sampling")), 4.0) * bits / 8, 4.0)
     rate = per_frame * fps / max(ratio, 1.0)

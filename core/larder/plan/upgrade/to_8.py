@@ -33,10 +33,10 @@ def step(document: Document, changes: list[Change]) -> Document:
         if part:
             parts[str(item.get("id"))] = part
             changes.append(Change(f"{path}/part", was="", now=part))
-    told = [
+    result = [
         item | {"part": parts[str(item.get("id"))]}
         if isinstance(item, dict) and str(item.get("id")) in parts
         else item
         for item in plan["purchases"]
     ]
-    return made | {"plan": plan | {"purchases": told}}
+    return made | {"plan": plan | {"purchases": result}}

@@ -196,11 +196,11 @@ class _Line(Reading):
         a_week = size_text(hours * 3600 * rate * each.kept_ratio)
         if not each.says_kept:
             left = (*left, assumed("all kept", "100% kept", "100"))
-        told = {
+        result = {
             "meaning": f"{said_hours} h a week of {media.name}, {share}: {a_week} a week",
             "assumed": left,
         }
-        self.understood[each.at] = self.understood[each.at].model_copy(update=told)
+        self.understood[each.at] = self.understood[each.at].model_copy(update=result)
         name = f"Shot {n + 1}" if n else "Shot"
         shoot = Shoot(
             id=fresh_id(name, ()), name=name, format_id=media.id, hours_per_week=hours,

@@ -226,8 +226,8 @@ class SeatMaker:
         seat, meaning = made
         self.seats.append(seat)
         part = self.reading.understood[at]
-        told = {"meaning": f"{counted(seat.count, 'seat')}, {meaning}", "assumed": tuple(self._left)}
-        self.reading.understood[at] = part.model_copy(update=told)
+        result = {"meaning": f"{counted(seat.count, 'seat')}, {meaning}", "assumed": tuple(self._left)}
+        self.reading.understood[at] = part.model_copy(update=result)
 
     def _base(self, people: People) -> dict[str, Any]:
         name = f"{people.name or 'Seats'}{' far away' if people.is_far else ''}"

@@ -99,16 +99,16 @@ def until(reading: Reading, tokens: list[Token]) -> bool:
     spans = [t for t in tokens if t.kind == "span" and t.value[1] in ("year", "month")]
     says_until = any(t.word in ("until", "till", "to") for t in tokens)
     years = [t for t in tokens if says_until and t.kind == "number" and t.text.isdigit() and len(t.text) == 4]
-    told = spans or [t for t in tokens if t.kind == "date"] or years
-    if not told or any(t.kind in ("size", "hours") for t in tokens):
+    result = spans or [t for t in tokens if t.kind == "date"] or years
+    if not result or any(t.kind in ("size", "hours") for t in tokens):
         return False
-    rest = [t for t in tokens if t is not told[0]]
+    rest = [t for t in tokens if t is not result[0]]
     known = ("until", "till", "ahead", "horizon", "must", "last", "next", "over", "end")
     if not reading.only(rest, *known) or not reading.once(tokens, "until when it must last"):
         return True
-    day = _day_of(told[0], reading.today)
+    day = _day_of(result[0], reading.today)
     if day is None or not reading.today < day <= LATEST:
-        reading.refuse(tokens, f"“{told[0].text}” is no day to come, before the year 2200.")
+        reading.refuse(tokens, f"“{result[0].text}” is no day to come, before the year 2200.")
         return True
     reading.fields["horizon_date"] = day
     reading.tell(tokens, f"must last until {day_text(day)}")

@@ -42,8 +42,8 @@ class Lines(unittest.TestCase):
         just = words + " " * (LONGEST_LINE - len(words))
         self.assertFalse(understand(just, DAY).unknown)
         self.assertEqual(understand(just, DAY).understood, understand(words, DAY).understood)
-        (told,) = understand(just + " ", DAY).unknown
-        self.assertIn(f"at most {LONGEST_LINE} are read", told.sentence)
+        (answer,) = understand(just + " ", DAY).unknown
+        self.assertIn(f"at most {LONGEST_LINE} are read", answer.sentence)
 
     def test_tokens_know_where_they_stand(self) -> None:
         line = "4 edit §x. 8 TB"

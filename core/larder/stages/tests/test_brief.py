@@ -113,9 +113,9 @@ class Ingest(unittest.TestCase):
         }
         for copies, verifies, streams in ((1, False, 3), (1, True, 6), (2, True, 12)):
             fields = station | {"copies_here": copies, "verifies": verifies}
-            told = demand_of(TypeAdapter(IngestSeat).validate_python(fields), RATES)
-            self.assertEqual((told.streams, told.write_bytes_per_s), (streams, 300 * MB * copies))
-            self.assertEqual(told.read_bytes_per_s, 300 * MB * copies if verifies else 0)
+            demand = demand_of(TypeAdapter(IngestSeat).validate_python(fields), RATES)
+            self.assertEqual((demand.streams, demand.write_bytes_per_s), (streams, 300 * MB * copies))
+            self.assertEqual(demand.read_bytes_per_s, 300 * MB * copies if verifies else 0)
 
 
 class PartsOfTheDay(unittest.TestCase):
@@ -269,10 +269,10 @@ class Calendar(unittest.TestCase):
         self.assertEqual(evaluate(bundle_from(document)).brief.working_set_bytes, asked["kept_today_bytes"])
         asked |= {"kept_today_bytes": 0, "hot_weeks": 3, "seats": asked["seats"][:1]}
         busy = 0.98 * 0.65 + 0.02 * 0.9
-        told = evaluate(bundle_from(document)).brief.working_set_bytes
-        self.assertAlmostEqual(told / (5 * 220e6 / 8 * busy * 9 * 3600 * 5 * 3), 1)
+        answer = evaluate(bundle_from(document)).brief.working_set_bytes
+        self.assertAlmostEqual(answer / (5 * 220e6 / 8 * busy * 9 * 3600 * 5 * 3), 1)
         asked["shoots"] = demo("one-box").document()["plan"]["brief"]["shoots"]
-        self.assertLess(evaluate(bundle_from(document)).brief.working_set_bytes, told)
+        self.assertLess(evaluate(bundle_from(document)).brief.working_set_bytes, answer)
 
     def test_two_hundred_productions_are_looked_at_without_a_pause(self) -> None:
         some = [production(id=f"p{n}", starts_on=AS_OF + timedelta(days=n)) for n in range(100)]

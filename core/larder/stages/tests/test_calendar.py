@@ -157,16 +157,16 @@ class AShootingDay(unittest.TestCase):
             ],
             seats=[station],
         )  # fmt: skip
-        told = ingest_of(asked, RATES, AS_OF)
+        ingest = ingest_of(asked, RATES, AS_OF)
         steady = (10 * 3600 * 10e6 + 50 * GB) / 5
         # What is thrown away later comes in all the same; what begins past the horizon does not.
-        self.assertEqual(told.bytes_per_day, round(steady + 2 * 36_000 * 10e6))
-        self.assertEqual(told.stations_bytes_per_s, 600 * MB)
-        self.assertAlmostEqual(told.seconds_per_day or 0, told.bytes_per_day / (600 * MB))
+        self.assertEqual(ingest.bytes_per_day, round(steady + 2 * 36_000 * 10e6))
+        self.assertEqual(ingest.stations_bytes_per_s, 600 * MB)
+        self.assertAlmostEqual(ingest.seconds_per_day or 0, ingest.bytes_per_day / (600 * MB))
 
     def test_two_that_overlap_add_up_and_no_station_takes_no_time(self) -> None:
         asked = brief(productions=[production("a", AS_OF), production("b", AS_OF + WEEK)])
-        told = ingest_of(asked, RATES, AS_OF)
-        self.assertEqual((told.bytes_per_day, told.seconds_per_day), (2 * 36_000 * 10_000_000, None))
+        ingest = ingest_of(asked, RATES, AS_OF)
+        self.assertEqual((ingest.bytes_per_day, ingest.seconds_per_day), (2 * 36_000 * 10_000_000, None))
         apart = brief(productions=[production("a", AS_OF), production("b", AS_OF + 2 * WEEK)])
         self.assertEqual(ingest_of(apart, RATES, AS_OF).bytes_per_day, 36_000 * 10_000_000)

@@ -89,8 +89,8 @@ class Known(unittest.TestCase):
     def test_a_safe_in_the_house_burns_with_it_and_keeps_thieves_out(self) -> None:
         rows = grid(kept([store("boxed", place_id="safe")], [copy("boxed")]))
         self.assertEqual((rows["fire or water"].survivors, rows["theft"].survivors), (0, 1))
-        told = result(kept([store("boxed", place_id="safe")], [copy("boxed")])).materials[0]
-        self.assertEqual((told.elsewhere, told.offline), (0, 1))
+        answer = result(kept([store("boxed", place_id="safe")], [copy("boxed")])).materials[0]
+        self.assertEqual((answer.elsewhere, answer.offline), (0, 1))
 
     def test_what_is_made_alike_is_emptied_too_and_earlier_versions_help(self) -> None:
         mirror = store("mirror", "a box", place_id="away", survives_drives=1)
@@ -193,8 +193,8 @@ class Rule(unittest.TestCase):
 
     def test_three_two_one(self) -> None:
         stores = [store("flash", "loose flash drives"), store("there", place_id="away")]
-        told = result(kept(stores, [copy("flash"), copy("there")])).materials[0]
-        self.assertEqual((told.copies, told.media_kinds, told.elsewhere, told.lacking), (3, 2, 1, ""))
+        answer = result(kept(stores, [copy("flash"), copy("there")])).materials[0]
+        self.assertEqual((answer.copies, answer.media_kinds, answer.elsewhere, answer.lacking), (3, 2, 1, ""))
         two = result(kept(stores[:1], [copy("flash")])).materials[0]
         self.assertEqual(two.lacking, "2 of 3 copies, 0 of 1 copies elsewhere")
         cheap = kept(stores[:1], [copy("flash")], {"worth": "replaceable"})
@@ -259,12 +259,12 @@ class Runs(unittest.TestCase):
         bundle = kept([store("far", "a service")], [far], {"changed_bytes_per_day": 200 * 10**9})
         document = bundle.document()
         document["plan"]["brief"]["limits"]["line"]["up_bytes_per_s"] = 5e6
-        told = result(bundle_from(document)).copies[0]
-        self.assertEqual((told.limited_by, told.window_hours), ("the outside line", 12))
-        self.assertAlmostEqual(told.run_hours or 0, 200e9 / 5e6 / 3600)
-        self.assertAlmostEqual(told.first_days or 0, 10e12 / (5e6 * 12 * 3600))
+        answer = result(bundle_from(document)).copies[0]
+        self.assertEqual((answer.limited_by, answer.window_hours), ("the outside line", 12))
+        self.assertAlmostEqual(answer.run_hours or 0, 200e9 / 5e6 / 3600)
+        self.assertAlmostEqual(answer.first_days or 0, 10e12 / (5e6 * 12 * 3600))
         # 216 GB fit into a night.
-        self.assertEqual((told.keeps_up, told.done_minute), (True, (20 * 60 + 667) % 1440))
+        self.assertEqual((answer.keeps_up, answer.done_minute), (True, (20 * 60 + 667) % 1440))
         document["plan"]["safekeeping"]["materials"][0]["changed_bytes_per_day"] = 220 * 10**9
         self.assertFalse(result(bundle_from(document)).copies[0].keeps_up)
         # What is kept today goes first, not what it comes to by the horizon.
@@ -273,8 +273,8 @@ class Runs(unittest.TestCase):
         today = demo("tern-and-tide").plan.brief.kept_today_bytes + 35e9
         self.assertAlmostEqual(service.first_days or 0, today / (5e6 * 7 * 3600), delta=0.5)
         document["plan"]["safekeeping"]["copies"][0] |= {"first_by_hand": True, "by_minute": 20 * 60}
-        told = result(bundle_from(document)).copies[0]
-        self.assertEqual((told.first_days, told.keeps_up), (0, True))
+        answer = result(bundle_from(document)).copies[0]
+        self.assertEqual((answer.first_days, answer.keeps_up), (0, True))
 
 
 class Room(unittest.TestCase):

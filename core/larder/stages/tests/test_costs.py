@@ -35,17 +35,17 @@ def kept(bundle: Bundle, month: int) -> float:
     return float(held[-1])
 
 
-def ledger(bundle: Bundle, told: Evaluation) -> dict[str, list[Decimal]]:
+def ledger(bundle: Bundle, evaluation: Evaluation) -> dict[str, list[Decimal]]:
     """What each of the three has cost in all by the end of every month, with one drive class and one service."""
     rules, plan = bundle.house_rules, bundle.plan
     pool, drive = plan.pools[0], next(d for d in bundle.catalogue.drives if d.id == plan.pools[0].drive_id)
     service = next((s for s in plan.safekeeping.stores if s.monthly_price_per_tb), None)
     horizon = max((plan.brief.horizon_date - bundle.as_of).days / MONTH, 0)
-    by_id = {s.id: s for tier in told.growth.tiers for s in tier.steps}
+    by_id = {s.id: s for tier in evaluation.growth.tiers for s in tier.steps}
     steps = [s for s in by_id.values() if s.price is not None and s.order_by]
-    ours, portable, cloud = [told.money.spent], [Decimal(0)], [Decimal(0)]
+    ours, portable, cloud = [evaluation.money.spent], [Decimal(0)], [Decimal(0)]
     stacks: list[tuple[int, int]] = []
-    archive = told.brief.archive_bytes_per_day * rules.working_days_per_week * MONTH / 7 / TB
+    archive = evaluation.brief.archive_bytes_per_day * rules.working_days_per_week * MONTH / 7 / TB
     for month in range(61):
         paid = Decimal(0)
         for step in steps:
@@ -53,13 +53,13 @@ def ledger(bundle: Bundle, told: Evaluation) -> dict[str, list[Decimal]]:
             if max(math.ceil(max((step.order_by - bundle.as_of).days, 0) / MONTH), 0) == month:
                 paid += step.price
         if month:
-            paid += cents(told.power.price_per_year / 12)
+            paid += cents(evaluation.power.price_per_year / 12)
             if month > drive.warranty_years * 12:
                 dying = pool.drive_count * (drive.failures_per_year_percent or 0) / 100 / 12
                 paid += cents(dying * float(pool.drive_unit_price or 0))
             if service is not None and (service.ends_on is None or day(bundle, month) <= service.ends_on):
                 share = kept(bundle, month) / kept_at(bundle, horizon)
-                size = told_bytes(told, "archive") * share / TB
+                size = told_bytes(evaluation, "archive") * share / TB
                 paid += cents(float(service.monthly_price_per_tb or 0) * size)
         ours.append(ours[-1] + paid)
         want = math.ceil(kept(bundle, month) / (rules.portable_tb * TB)) * 2
@@ -85,8 +85,8 @@ def kept_at(bundle: Bundle, months: float) -> float:
     return kept(bundle, low) * (1 - part) + kept(bundle, low + 1) * part
 
 
-def told_bytes(told: Evaluation, material: str) -> float:
-    return next(m.bytes for m in told.copies.materials if m.id == material)
+def told_bytes(evaluation: Evaluation, material: str) -> float:
+    return next(m.bytes for m in evaluation.copies.materials if m.id == material)
 
 
 def planned(**changes: Any) -> Bundle:
@@ -109,14 +109,14 @@ def planned(**changes: Any) -> Bundle:
 
 class Ledger(unittest.TestCase):
     def check(self, bundle: Bundle) -> Evaluation:
-        told = evaluate(bundle)
-        expected = ledger(bundle, told)
+        evaluation = evaluate(bundle)
+        expected = ledger(bundle, evaluation)
         for way, sums in expected.items():
-            found = [getattr(month, way) for month in told.costs.months]
+            found = [getattr(month, way) for month in evaluation.costs.months]
             for month, (ours, plain) in enumerate(zip(found, sums, strict=True)):
                 # A straight line through four weeks told at months: cents may fall either way.
                 self.assertAlmostEqual(ours, plain, delta=Decimal("0.02") * (month + 1), msg=f"{way} {month}")
-        even = told.costs.break_even
+        even = evaluation.costs.break_even
         lesser = [min(a, b) for a, b in zip(expected["portable"], expected["service"], strict=True)]
         both = [a <= b for a, b in zip(expected["plan"], lesser, strict=True)]
         since = next((n for n in range(61) if all(both[n:])), None)
@@ -125,12 +125,12 @@ class Ledger(unittest.TestCase):
             cheaper = [a <= b for a, b in zip(expected["plan"], expected[way], strict=True)]
             since = next((n for n in range(61) if all(cheaper[n:])), None)
             self.assertEqual(getattr(even, way), None if since is None else day(bundle, since), way)
-        return told
+        return evaluation
 
     def test_five_years_and_break_evens_are_those_of_a_plain_ledger(self) -> None:
-        told = self.check(planned())
-        self.assertEqual(told.costs.five_years, sum(line.amount for line in told.costs.lines))
-        self.assertEqual(told.costs.capex, told.money.spent)
+        answer = self.check(planned())
+        self.assertEqual(answer.costs.five_years, sum(line.amount for line in answer.costs.lines))
+        self.assertEqual(answer.costs.capex, answer.money.spent)
 
     def test_also_with_a_warranty_dear_power_and_a_service_that_is_given_up(self) -> None:
         path = "catalogue__drives__disk-16-array__warranty_years"
@@ -139,9 +139,9 @@ class Ledger(unittest.TestCase):
             "house_rules__portable_years": 2.5,
             "house_rules__portable_tb": 8,
         }
-        told = self.check(planned(**{path: 3}, **rules))
+        answer = self.check(planned(**{path: 3}, **rules))
         free = self.check(planned())
-        lines = [{line.id: line.amount for line in each.costs.lines} for each in (told, free)]
+        lines = [{line.id: line.amount for line in each.costs.lines} for each in (answer, free)]
         self.assertLess(lines[0]["replacements"], lines[1]["replacements"] / 2)
         self.check(planned(plan__safekeeping__stores__s__ends_on="2028-03-01"))
 
@@ -153,13 +153,13 @@ class Ledger(unittest.TestCase):
             "kept_today_bytes": 0, "stills_bytes_per_week": 0, "exports_bytes_per_week": 0, "shoots": [],
         }  # fmt: skip
         empty["plan"]["growth"] = {}
-        told = evaluate(Bundle.model_validate(empty)).costs
-        self.assertEqual((told.portable_five_years, told.service_five_years), (0, 0))
+        answer = evaluate(Bundle.model_validate(empty)).costs
+        self.assertEqual((answer.portable_five_years, answer.service_five_years), (0, 0))
 
     def test_to_get_it_all_back_once(self) -> None:
         bundle = planned(plan__safekeeping__stores__s__retrieval_price_per_tb="12.00")
-        told = evaluate(bundle)
-        self.assertEqual(told.costs.fetch_back, cents(12 * told_bytes(told, "archive") / TB))
+        evaluation = evaluate(bundle)
+        self.assertEqual(evaluation.costs.fetch_back, cents(12 * told_bytes(evaluation, "archive") / TB))
         self.assertEqual(evaluate(planned()).costs.fetch_back, 0)
 
     def test_what_the_plan_does_not_hold_is_said(self) -> None:

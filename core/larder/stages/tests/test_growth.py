@@ -108,20 +108,20 @@ class Expected(unittest.TestCase):
         document = bundle.document()
         document["plan"]["safekeeping"]["copies"] = []
         bare = course(bundle_from(document), "archive")
-        told = course(bundle, "archive")
-        at = [float(np.interp(490, c.days, c.expected)) for c in (told, bare)]
+        answer = course(bundle, "archive")
+        at = [float(np.interp(490, c.days, c.expected)) for c in (answer, bare)]
         copied = evaluate(bundle).brief.copied_archive_bytes
         self.assertAlmostEqual((at[0] - at[1]) / copied, 1.0, delta=0.02)
-        width = [float(np.interp(490, c.days, c.band[2] - c.band[0])) for c in (told, bare)]
+        width = [float(np.interp(490, c.days, c.band[2] - c.band[0])) for c in (answer, bare)]
         kept = sum(
             p.bytes for p in evaluate(bundle_from(document)).brief.need_parts if "services" not in p.step
         )
         self.assertAlmostEqual(width[0] / width[1], 1 + copied / kept, delta=0.03)
 
     def test_the_tier_that_is_full_first_is_named(self) -> None:
-        told = evaluate(demo("tern-and-tide")).growth
+        answer = evaluate(demo("tern-and-tide")).growth
         self.assertEqual(
-            (told.first, told.sentence),
+            (answer.first, answer.sentence),
             ("archive", tier_of(evaluate(demo("tern-and-tide")), "archive").sentence),
         )
         # Where services keep much, the whole is full long before either tier.
@@ -130,14 +130,14 @@ class Expected(unittest.TestCase):
 
     def test_beside_two_tiers_what_services_keep_has_to_fit_into_all_of_it(self) -> None:
         bundle = demo("tern-and-tide")
-        told = evaluate(bundle)
-        together = tier_of(told, "all")
-        self.assertEqual(together.plannable_bytes, told.tiers.plannable_bytes)
+        evaluation = evaluate(bundle)
+        together = tier_of(evaluation, "all")
+        self.assertEqual(together.plannable_bytes, evaluation.tiers.plannable_bytes)
         lone = course(bundle, "all").expected - course(bundle, "work").expected
         services = 9 * 300_000_000_000 + 300_000_000_000
         np.testing.assert_allclose(lone - course(bundle, "archive").expected, services, rtol=1e-6)
         # A purchase for the archive serves the whole as well, and is made once.
-        steps = [tier_of(told, tier).steps for tier in ("archive", "all")]
+        steps = [tier_of(evaluation, tier).steps for tier in ("archive", "all")]
         self.assertEqual(*steps)
         document = bundle.document()
         document["plan"]["brief"] |= {"services": [], "other_services_bytes": 0}
@@ -180,20 +180,20 @@ class Read(unittest.TestCase):
         return [(last - timedelta(weeks=4 * n), 4.6 - gb * 4 * n / 1000) for n in range(count)][::-1]
 
     def test_readings_that_agree_leave_the_brief_and_narrow_the_band(self) -> None:
-        alone, told = tier_of(evaluate(steady())), tier_of(evaluate(read(steady(), self.weekly(68))))
-        self.assertTrue(told.fits_brief)
-        self.assertIn("agree with the brief", told.sentence)
-        width = [(t.full_late_on or date.max) - (t.full_early_on or date.min) for t in (alone, told)]
+        alone, answer = tier_of(evaluate(steady())), tier_of(evaluate(read(steady(), self.weekly(68))))
+        self.assertTrue(answer.fits_brief)
+        self.assertIn("agree with the brief", answer.sentence)
+        width = [(t.full_late_on or date.max) - (t.full_early_on or date.min) for t in (alone, answer)]
         self.assertLess(width[1], width[0] / 1.5)
 
     def test_readings_that_grow_faster_bring_the_day_nearer_and_count_for_space(self) -> None:
         bundle = read(steady(), self.weekly(150))
-        told, before = evaluate(bundle), evaluate(steady())
-        tier = tier_of(told)
+        answer, before = evaluate(bundle), evaluate(steady())
+        tier = tier_of(answer)
         self.assertGreater(tier.level_low, 1.2)
         self.assertLess(tier.full_on or date.max, tier_of(before).full_on or date.min)
-        self.assertEqual(told.scales.space.verdict, "short")
-        self.assertIn("what readings say", told.scales.space.because)
+        self.assertEqual(answer.scales.space.verdict, "short")
+        self.assertIn("what readings say", answer.scales.space.because)
         slow = evaluate(read(steady(), self.weekly(20)))
         # Fewer bytes than the brief says are no reason to plan with less.
         self.assertEqual(slow.scales.space.ratio, before.scales.space.ratio)
@@ -211,12 +211,12 @@ class Read(unittest.TestCase):
         quiet["plan"]["brief"] |= {"shoots": [], "stills_bytes_per_week": 0, "exports_bytes_per_week": 0}
         bundle = bundle_from(quiet)
         on = [bundle.as_of - timedelta(weeks=4 * n) for n in (3, 2, 1, 0)]
-        told = course(read(bundle, list(zip(on, (22.0, 22.1, 22.2, 22.3), strict=True))), "all")
+        answer = course(read(bundle, list(zip(on, (22.0, 22.1, 22.2, 22.3), strict=True))), "all")
         alone = course(bundle, "all")
-        grown = [float(np.interp(400, c.days, c.band[1]) - c.band[1][0]) for c in (told, alone)]
-        self.assertEqual(told.follows, "both")
+        grown = [float(np.interp(400, c.days, c.band[1]) - c.band[1][0]) for c in (answer, alone)]
+        self.assertEqual(answer.follows, "both")
         self.assertAlmostEqual(grown[0] / grown[1], 1.0, delta=0.05)
-        widths = [float(np.interp(400, c.days, c.band[2] - c.band[0])) for c in (told, alone)]
+        widths = [float(np.interp(400, c.days, c.band[2] - c.band[0])) for c in (answer, alone)]
         self.assertAlmostEqual(widths[0] / widths[1], 1.0, delta=0.1)
 
     def test_one_reading_says_what_is_there(self) -> None:
@@ -229,15 +229,15 @@ class Read(unittest.TestCase):
         document["plan"]["growth"] = {
             "readings": [{"id": "r", "pool_id": "hot", "read_on": day.isoformat(), "used_bytes": 9 * TB}]
         }
-        told, alone = (
+        answer, alone = (
             course(bundle_from(document), "work"),
             course(changed(demo("tern-and-tide"), **SURE), "work"),
         )
-        self.assertEqual(told.today_bytes, 9 * TB)
+        self.assertEqual(answer.today_bytes, 9 * TB)
         # What nobody expected there has cooled once the hot weeks are over; from then on it is the brief's.
-        later = told.days > demo("tern-and-tide").plan.brief.hot_weeks * 7
-        np.testing.assert_allclose(told.band[1][later], alone.band[1][later], rtol=0.02)
-        self.assertGreater(told.band[1][0], alone.band[1][0] + 8 * TB)
+        later = answer.days > demo("tern-and-tide").plan.brief.hot_weeks * 7
+        np.testing.assert_allclose(answer.band[1][later], alone.band[1][later], rtol=0.02)
+        self.assertGreater(answer.band[1][0], alone.band[1][0] + 8 * TB)
 
     def test_each_weeks_intake_lies_where_what_is_hot_and_what_is_kept_lie(self) -> None:
         bundle = demo("tern-and-tide")

@@ -32,42 +32,42 @@ def culling(
 
 class ByHand(unittest.TestCase):
     def only(self, answer: Any) -> SmallFilesResult:
-        (told,) = answer.small_files
-        return told
+        (result,) = answer.small_files
+        return result
 
     def test_one_seat_over_the_office_network(self) -> None:
         answer = culling()
-        told, pool = self.only(answer), answer.tiers.pools[0]
+        result, pool = self.only(answer), answer.tiers.pools[0]
         first = pool.drive_latency_seconds
         links = [hop.link_bytes_per_s for hop in answer.wiring.hops if hop.kind == "link"]
         slowest = min(pool.read.middle_bytes_per_s, *links)
         seconds = TRIPS + OPERATIONS * first + 50 * MB / slowest
-        self.assertAlmostEqual(told.seconds_per_file, seconds)
-        self.assertAlmostEqual(told.given_files_per_s, 1 / seconds)
-        self.assertAlmostEqual(told.latency_share, (TRIPS + OPERATIONS * first) / seconds)
-        self.assertEqual((told.asked_files_per_s, told.file_bytes), (4.0, 50 * MB))
-        self.assertEqual(told.joint_given_files_per_s, pool.small_reads_per_s / OPERATIONS)
-        self.assertAlmostEqual(told.ratio, min(1 / seconds / 4, told.joint_given_files_per_s / 4))
+        self.assertAlmostEqual(result.seconds_per_file, seconds)
+        self.assertAlmostEqual(result.given_files_per_s, 1 / seconds)
+        self.assertAlmostEqual(result.latency_share, (TRIPS + OPERATIONS * first) / seconds)
+        self.assertEqual((result.asked_files_per_s, result.file_bytes), (4.0, 50 * MB))
+        self.assertEqual(result.joint_given_files_per_s, pool.small_reads_per_s / OPERATIONS)
+        self.assertAlmostEqual(result.ratio, min(1 / seconds / 4, result.joint_given_files_per_s / 4))
 
     def test_the_slowest_wire_on_the_way_decides(self) -> None:
         answer = culling(hops=[{"id": "a", "speed": "10GbE"}, {"id": "b", "speed": "1GbE"}])
-        told, pool = self.only(answer), answer.tiers.pools[0]
+        result, pool = self.only(answer), answer.tiers.pools[0]
         link = 125e6 * 1448 / 1538 * 0.9
         self.assertAlmostEqual(
-            told.seconds_per_file, TRIPS + OPERATIONS * pool.drive_latency_seconds + 50 * MB / link
+            result.seconds_per_file, TRIPS + OPERATIONS * pool.drive_latency_seconds + 50 * MB / link
         )
 
     def test_inside_the_box_there_is_no_wire(self) -> None:
         answer = culling(seated="inside")
-        told, pool = self.only(answer), answer.tiers.pools[0]
+        result, pool = self.only(answer), answer.tiers.pools[0]
         seconds = OPERATIONS * pool.drive_latency_seconds + 50 * MB / pool.read.middle_bytes_per_s
-        self.assertAlmostEqual(told.seconds_per_file, seconds)
+        self.assertAlmostEqual(result.seconds_per_file, seconds)
 
     def test_without_any_wire_the_pool_alone_decides(self) -> None:
         answer = culling(hops=[])
-        told, pool = self.only(answer), answer.tiers.pools[0]
+        result, pool = self.only(answer), answer.tiers.pools[0]
         self.assertAlmostEqual(
-            told.seconds_per_file,
+            result.seconds_per_file,
             TRIPS + OPERATIONS * pool.drive_latency_seconds + 50 * MB / pool.read.middle_bytes_per_s,
         )
 
@@ -89,14 +89,16 @@ class ByHand(unittest.TestCase):
             "read_bytes_per_s": 3e9, "write_bytes_per_s": 1e9,
         }  # fmt: skip
         answer = culling({"caches": [cache]}, seated="inside")
-        told, pool = self.only(answer), answer.tiers.pools[0]
+        result, pool = self.only(answer), answer.tiers.pools[0]
         hit = pool.cache.hit_ratio
         self.assertTrue(0 < hit < 1)
         first = hit * 0.0001 + (1 - hit) * pool.drive_latency_seconds
         self.assertAlmostEqual(
-            told.seconds_per_file, OPERATIONS * first + 50 * MB / pool.read.middle_bytes_per_s
+            result.seconds_per_file, OPERATIONS * first + 50 * MB / pool.read.middle_bytes_per_s
         )
-        self.assertAlmostEqual(told.joint_given_files_per_s, pool.small_reads_per_s / OPERATIONS / (1 - hit))
+        self.assertAlmostEqual(
+            result.joint_given_files_per_s, pool.small_reads_per_s / OPERATIONS / (1 - hit)
+        )
 
     def test_nobody_who_asks_for_nothing_is_told_of(self) -> None:
         self.assertEqual(culling(count=0).small_files, ())
@@ -105,8 +107,8 @@ class ByHand(unittest.TestCase):
     def test_of_several_pools_the_one_that_serves_worst_is_told_and_no_archive(self) -> None:
         answer = evaluate(demo("tern-and-tide"))
         work = {pool.id for pool in answer.tiers.pools if pool.tier == "work"}
-        for told in answer.small_files:
-            self.assertIn(told.pool_id, work)
+        for small_file in answer.small_files:
+            self.assertIn(small_file.pool_id, work)
         two = culling(
             {
                 "boxes": [],
@@ -142,12 +144,12 @@ class Frames(unittest.TestCase):
 
     def test_a_stream_of_frames_asks_for_as_many_files_as_frames_and_waits_for_them_together(self) -> None:
         answer = self.played({"streams": 2})
-        (told,) = answer.small_files
+        (result,) = answer.small_files
         pool = answer.tiers.pools[0]
         size = 2048 * 1080 * 4
-        self.assertEqual((told.asked_files_per_s, told.file_bytes, told.terms.at_once), (48.0, size, 8))
+        self.assertEqual((result.asked_files_per_s, result.file_bytes, result.terms.at_once), (48.0, size, 8))
         waiting = (TRIPS + OPERATIONS * pool.drive_latency_seconds) / 8
-        self.assertAlmostEqual(told.seconds_per_file, waiting + size / pool.read.middle_bytes_per_s)
+        self.assertAlmostEqual(result.seconds_per_file, waiting + size / pool.read.middle_bytes_per_s)
         self.assertEqual(answer.brief.files_per_s_at_once, 48.0)
 
     def test_clips_and_what_is_written_open_no_files_by_the_frame(self) -> None:

@@ -12,9 +12,9 @@ from larder.tests.plans import changed, demo
 
 class Registry(unittest.TestCase):
     def test_stages_carry_their_numbers_in_the_work(self) -> None:
-        told = [(stage.id, stage.number, stage.title, stage.is_of_studio) for stage in STAGES]
+        answer = [(stage.id, stage.number, stage.title, stage.is_of_studio) for stage in STAGES]
         self.assertEqual(
-            told,
+            answer,
             [
                 ("stock", 1, "Stock", True),
                 ("brief", 2, "Brief", False),
@@ -36,9 +36,9 @@ class Registry(unittest.TestCase):
             seen.add(part.id)
 
     def test_the_evaluation_tells_every_part_that_is_told(self) -> None:
-        told = {part.id for part in PARTS if part.is_told}
-        self.assertEqual(set(get_type_hints(Evaluation)) - {"model_config"} & told, told)
-        self.assertEqual(set(Evaluation.model_fields) - told, {"scales", "findings", "open_work"})
+        answer = {part.id for part in PARTS if part.is_told}
+        self.assertEqual(set(get_type_hints(Evaluation)) - {"model_config"} & answer, answer)
+        self.assertEqual(set(Evaluation.model_fields) - answer, {"scales", "findings", "open_work"})
 
     def test_no_figure_comes_after_what_is_only_drawn(self) -> None:
         drawn = {part.id for part in PARTS if part.is_drawn}

@@ -75,9 +75,9 @@ class Places(unittest.TestCase):
             box("east", flash_slots=2, shared_bus="sas3", shared_links=4),
             box("west", form="expansion unit", shared_bus="usb10G"),
         )
-        told = {bus.box_id: (bus.name, bus.bytes_per_s, bus.share) for bus in setting.buses}
-        self.assertEqual(told["east"], ("East: 4 × sas3", 4 * BUS_BYTES_PER_S["sas3"], 4 / 9))
-        self.assertEqual(told["west"], ("West: usb10G", BUS_BYTES_PER_S["usb10G"], 3 / 9))
+        answer = {bus.box_id: (bus.name, bus.bytes_per_s, bus.share) for bus in setting.buses}
+        self.assertEqual(answer["east"], ("East: 4 × sas3", 4 * BUS_BYTES_PER_S["sas3"], 4 / 9))
+        self.assertEqual(answer["west"], ("West: usb10G", BUS_BYTES_PER_S["usb10G"], 3 / 9))
 
     def test_the_processor_of_the_box_with_most_drives_or_the_one_that_an_expansion_leans_on(self) -> None:
         _, setting = built(
@@ -190,12 +190,12 @@ class Beside(unittest.TestCase):
             {"id": "b", "name": "B", "pool_id": "main", "size_bytes": 20 * TB, "is_thin": False, "is_encrypted": True, "key_holder": "K"},
         ]  # fmt: skip
         whole = stocked({"bays": ""}, boxes=[], volumes=volumes).plan
-        told = volumes_of(whole.volumes, "main", 100 * TB)
+        answer = volumes_of(whole.volumes, "main", 100 * TB)
         self.assertEqual(
-            (told.count, told.promised_bytes, told.set_aside_bytes, told.left_bytes),
+            (answer.count, answer.promised_bytes, answer.set_aside_bytes, answer.left_bytes),
             (2, 50 * TB, 30 * TB, 70 * TB),
         )
-        self.assertEqual((told.overcommit, told.encrypted_share), (0.5, 0.4))
+        self.assertEqual((answer.overcommit, answer.encrypted_share), (0.5, 0.4))
         self.assertIsNone(volumes_of(whole.volumes, "main", 0).overcommit)
         self.assertEqual(volumes_of(whole.volumes, "other", TB).count, 0)
 
@@ -221,14 +221,16 @@ class Beside(unittest.TestCase):
                 1,
             )
         alone = evaluate(demo("one-box"))
-        told = traffic_per_day(alone.brief, alone.tiers, alone.tiers.pools[0], 6)
-        self.assertEqual(told, (alone.brief.read_bytes_per_day, alone.brief.write_bytes_per_day))
+        result = traffic_per_day(alone.brief, alone.tiers, alone.tiers.pools[0], 6)
+        self.assertEqual(result, (alone.brief.read_bytes_per_day, alone.brief.write_bytes_per_day))
 
     def test_memory_that_is_not_said_does_nothing_and_none_before_a_pool_that_writes_nothing(self) -> None:
         self.assertIsNone(memory_of(0, 8 * GB, 1e9, DEMAND))
-        told = memory_of(64 * GB, 8 * GB, 0.0, DEMAND)
-        assert told is not None
-        self.assertEqual((told.seconds_fast, told.dirty_bytes_max, told.read_tier_bytes), (None, 0, 60 * GB))
+        memory = memory_of(64 * GB, 8 * GB, 0.0, DEMAND)
+        assert memory is not None
+        self.assertEqual(
+            (memory.seconds_fast, memory.dirty_bytes_max, memory.read_tier_bytes), (None, 0, 60 * GB)
+        )
         fast = memory_of(64 * GB, 8 * GB, 200e6, DEMAND)
         assert fast is not None
         # 6.4 GB of buffer fill at 500 − 200 MB/s.

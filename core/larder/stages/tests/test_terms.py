@@ -20,8 +20,10 @@ def check(case: unittest.TestCase, figure: Figure, bundle: Bundle, evaluation: E
     # What is left of far larger amounts can be no more exact than they are told.
     largest = max((abs(each.value) for each in terms.of), default=0.0)
     off = max(1, len(terms.of) * math.ulp(largest)) if figure.working.unit == "bytes" else 0
-    for told in (terms.value, recombined(terms)):
-        case.assertTrue(math.isclose(told, value, rel_tol=1e-9, abs_tol=off), f"{figure.id}: {told}, {value}")
+    for answer in (terms.value, recombined(terms)):
+        case.assertTrue(
+            math.isclose(answer, value, rel_tol=1e-9, abs_tol=off), f"{figure.id}: {answer}, {value}"
+        )
     case.assertIn(terms.unit, (figure.working.unit, "bytes_per_s", "ratio"), figure.id)
     case.assertTrue(figure.title and figure.working.source, figure.id)
 

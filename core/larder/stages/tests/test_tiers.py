@@ -99,9 +99,9 @@ class Tiers(unittest.TestCase):
         # What is measured stands three times; how far streams read ahead is still a range.
         self.assertLess(after.read.low_bytes_per_s, after.read.high_bytes_per_s)
         self.assertEqual((before.read_terms.exponent, after.read_terms.exponent), (0.9, 0.5))
-        told = after.read_terms
-        each = told.drive_bytes_per_s * told.fill_share
-        self.assertAlmostEqual(told.drives_bytes_per_s / (each * 7**0.5 * told.pull_share), 1)
+        answer = after.read_terms
+        each = answer.drive_bytes_per_s * answer.fill_share
+        self.assertAlmostEqual(answer.drives_bytes_per_s / (each * 7**0.5 * answer.pull_share), 1)
         self.assertEqual(after.usable_bytes, after.layout_bytes * 9 // 10 * 98 // 100)
 
     def test_a_drive_that_is_read_by_the_head_alone_seeks_less(self) -> None:

@@ -186,11 +186,11 @@ def second_judge(bundle: Bundle, answer: Evaluation) -> dict[str, float | None]:
                 if below >= level - 1e-9:
                     needed[key] = max(needed[key], total)
                     break
-    told: dict[str, float | None] = {i: 1 / needed[i] if paced_here[i] else None for i in pools}
+    result: dict[str, float | None] = {i: 1 / needed[i] if paced_here[i] else None for i in pools}
     for link_id in lines:
         both_ways = [needed[link_id, way] for way in (0, 1) if paced_here[link_id, way]]
-        told[link_id] = 1 / max(both_ways) if both_ways else None
-    return told
+        result[link_id] = 1 / max(both_ways) if both_ways else None
+    return result
 
 
 def _box_of(plan: dict[str, Any], pool_id: str) -> str:
@@ -283,9 +283,9 @@ class SecondJudge(unittest.TestCase):
     def agrees(self, bundle: Bundle) -> None:
         """Every ratio that the core tells is the one that the second judge finds."""
         answer = evaluate(bundle)
-        told = second_judge(bundle, answer)
+        result = second_judge(bundle, answer)
         for hop in answer.wiring.hops:
-            want = told[hop.id]
+            want = result[hop.id]
             if want is None or hop.ratio is None:
                 self.assertEqual(hop.ratio, want, hop.id)
             else:

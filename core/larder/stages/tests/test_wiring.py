@@ -174,14 +174,14 @@ class Trouble(unittest.TestCase):
     def test_speed_while_a_pool_is_in_trouble_stands_beside_the_first_verdict(self) -> None:
         answer = evaluate(changed(demo("one-box"), plan__brief__seats__colour__count=0))
         (pool,) = answer.tiers.pools
-        told = {each.trouble: each.ratio for each in answer.wiring.in_trouble}
+        result = {each.trouble: each.ratio for each in answer.wiring.in_trouble}
         usual = answer.wiring.ratio or 0
         assert pool.degraded_read is not None
         assert pool.rebuilding_read is not None
         read = pool.read.middle_bytes_per_s
-        self.assertAlmostEqual(told["a dead disk"], usual * pool.degraded_read.middle_bytes_per_s / read)
-        self.assertAlmostEqual(told["a rebuild"], usual * pool.rebuilding_read.middle_bytes_per_s / read)
-        self.assertAlmostEqual(told["a scrub"], usual * 0.7)
+        self.assertAlmostEqual(result["a dead disk"], usual * pool.degraded_read.middle_bytes_per_s / read)
+        self.assertAlmostEqual(result["a rebuild"], usual * pool.rebuilding_read.middle_bytes_per_s / read)
+        self.assertAlmostEqual(result["a scrub"], usual * 0.7)
 
     def test_it_is_said_where_the_verdict_changes_and_a_lost_pool_is_no_slow_one(self) -> None:
         bundle = changed(
@@ -189,7 +189,7 @@ class Trouble(unittest.TestCase):
         )
         slower = changed(bundle, plan__pools__main__drive_kind="ssd")
         self.assertEqual(evaluate(slower).scales.speed.verdict, "enough")
-        told = []
+        answer = []
         for drives in (9, 3):
             few = changed(
                 slower,
@@ -197,8 +197,8 @@ class Trouble(unittest.TestCase):
                 plan__pools__main__drive_count=drives,
                 plan__pools__main__layout="raid5",
             )
-            told.append(evaluate(few).scales.speed.beside.partition(":")[0])
-        self.assertEqual(told, ["", "short in a rebuild of Boathouse pool"])
+            answer.append(evaluate(few).scales.speed.beside.partition(":")[0])
+        self.assertEqual(answer, ["", "short in a rebuild of Boathouse pool"])
         none = changed(slower, plan__pools__main__layout="stripe")
         self.assertEqual([t.trouble for t in evaluate(none).wiring.in_trouble], ["a scrub"])
 
@@ -219,9 +219,9 @@ class Plugs(unittest.TestCase):
         second = {"id": "second", "near": "switch:boathouse", "far": "box:signal-room"}
         document["plan"]["wiring"]["links"].append(second)
         document["plan"]["brief"]["seats"][0]["mounts_by"] = "second"
-        told = {a.link_id: a for a in evaluate(bundle_from(document)).plugs.addresses}
-        self.assertEqual(told["signal-room-port"].network, told["boathouse-port"].network)
-        self.assertNotEqual(told["second"].network, told["signal-room-port"].network)
+        answer = {a.link_id: a for a in evaluate(bundle_from(document)).plugs.addresses}
+        self.assertEqual(answer["signal-room-port"].network, answer["boathouse-port"].network)
+        self.assertNotEqual(answer["second"].network, answer["signal-room-port"].network)
         # Stills are plugged in beside it: of two ways as wide theirs is the shorter one.
-        self.assertEqual(told["second"].mounted_by, ("Edit", "Stills retouch"))
-        self.assertEqual(len({a.address for a in told.values()}), len(told))
+        self.assertEqual(answer["second"].mounted_by, ("Edit", "Stills retouch"))
+        self.assertEqual(len({a.address for a in answer.values()}), len(answer))

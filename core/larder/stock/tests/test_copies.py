@@ -99,9 +99,9 @@ class Model(unittest.TestCase):
         items, matches = self.stock([one, other])
         result = stock_stage(items, RULES, TODAY, matches)
         self.assertEqual(result.unique_bytes, len(one | other) * GB)
-        for told, files, rest in zip(result.items, (one, other), (other, one), strict=True):
+        for answer, files, rest in zip(result.items, (one, other), (other, one), strict=True):
             sole = len(files - rest)
-            self.assertEqual(told.sole_bytes, sole * GB if sole > 0.02 * len(files) else 0)
+            self.assertEqual(answer.sole_bytes, sole * GB if sole > 0.02 * len(files) else 0)
 
     @given(st.lists(file_sets, min_size=1, max_size=5))
     def test_of_more_drives_nothing_is_called_a_copy_by_error(self, sets: list[frozenset]) -> None:
@@ -109,9 +109,9 @@ class Model(unittest.TestCase):
         result = stock_stage(items, RULES, TODAY, matches)
         self.assertGreaterEqual(result.unique_bytes, len(frozenset().union(*sets)) * GB)
         self.assertLessEqual(result.unique_bytes, sum(map(len, sets)) * GB)
-        for n, (told, files) in enumerate(zip(result.items, sets, strict=True)):
+        for n, (answer, files) in enumerate(zip(result.items, sets, strict=True)):
             elsewhere = frozenset().union(*sets[:n], *sets[n + 1 :])
-            self.assertGreaterEqual(told.sole_bytes + 0.02 * len(files) * GB, len(files - elsewhere) * GB)
+            self.assertGreaterEqual(answer.sole_bytes + 0.02 * len(files) * GB, len(files - elsewhere) * GB)
 
     @given(file_sets)
     def test_identical_drives_count_once_and_in_one_box_twice_is_still_once(self, files: frozenset) -> None:

@@ -64,7 +64,7 @@ class Shelf(unittest.TestCase):
     def test_sole_copies_and_their_rescue_order_by_brute_force(self, items: tuple[StockItem, ...]) -> None:
         result = stock_stage(items, RULES, TODAY)
         scores = {}
-        for item, told in zip(items, result.items, strict=True):
+        for item, answer in zip(items, result.items, strict=True):
             held: dict[str, int] = {}
             worth: dict[str, float] = {}
             for h in item.holdings:
@@ -83,12 +83,12 @@ class Shelf(unittest.TestCase):
                 rest = amount - max(elsewhere, default=0)
                 if rest > amount * RULES.copy_size_tolerance_percent / 100:
                     sole[name] = rest
-            self.assertEqual(set(told.sole_material), set(sole))
-            self.assertEqual(told.sole_bytes, sum(sole.values()))
+            self.assertEqual(set(answer.sole_material), set(sole))
+            self.assertEqual(answer.sole_bytes, sum(sole.values()))
             if sole:
                 years = 0.0 if item.bought_on is None else (TODAY - item.bought_on).days / 365.25
                 dearest = max(worth[name] for name in sole)
-                scores[item.id] = (1 + years) * HEALTH_WEIGHT[told.health] * dearest
+                scores[item.id] = (1 + years) * HEALTH_WEIGHT[answer.health] * dearest
         self.assertEqual({step.id: step.score for step in result.rescue}, scores)
         self.assertEqual([s.score for s in result.rescue], sorted(scores.values(), reverse=True))
 
@@ -110,9 +110,9 @@ class Shelf(unittest.TestCase):
 
     def test_shingled_drives_stay_out_of_parity(self) -> None:
         item = StockItem(id="s", label="s", size_bytes=TB, recording="smr", bought_on=TODAY)
-        told = stock_stage((item,), RULES, TODAY).items[0]
-        self.assertEqual((told.reuse, told.health), ("no", "sound"))
-        self.assertIn("shingled", told.reuse_because)
+        answer = stock_stage((item,), RULES, TODAY).items[0]
+        self.assertEqual((answer.reuse, answer.health), ("no", "sound"))
+        self.assertIn("shingled", answer.reuse_because)
 
 
 class QuickEntry(unittest.TestCase):

@@ -36,11 +36,11 @@ class Command(BaseCommand):
 
     def handle(self, *args: object, **options: Any) -> None:
         # What the queue's library tells of a lost database are pages; one line says as much.
-        for told in ("procrastinate", "psycopg.pool"):
-            logging.getLogger(told).setLevel(logging.CRITICAL)
+        for result in ("procrastinate", "psycopg.pool"):
+            logging.getLogger(result).setLevel(logging.CRITICAL)
         try:
             asyncio.run(_work())
         except Exception as error:  # noqa: BLE001  (whoever started it starts it again)
             time.sleep(PAUSE_SECONDS)
-            told = " ".join(str(error).split())[:200] or type(error).__name__
-            raise CommandError(f"The worker on long work has ended: {told}") from None
+            result = " ".join(str(error).split())[:200] or type(error).__name__
+            raise CommandError(f"The worker on long work has ended: {result}") from None

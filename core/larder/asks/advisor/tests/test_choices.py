@@ -120,8 +120,8 @@ class Keepings(unittest.TestCase):
             each for each in choices(document).keepings if each.words.startswith("everything onto the stores")
         )
         access = {store.id: store.access for store in onto.safekeeping.stores}
-        told = {copy.where.id: copy.every_hours for copy in onto.safekeeping.copies}
-        self.assertEqual(told, {at: 168.0 if how == "offline" else 24.0 for at, how in access.items()})
+        answer = {copy.where.id: copy.every_hours for copy in onto.safekeeping.copies}
+        self.assertEqual(answer, {at: 168.0 if how == "offline" else 24.0 for at, how in access.items()})
         self.assertEqual(set(access.values()) - {"offline"} != set(), "offline" in access.values())
 
 

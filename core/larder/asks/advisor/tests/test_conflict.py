@@ -36,32 +36,32 @@ class Conflict(unittest.TestCase):
         return conflict_of(search, Of(), misses_at)  # type: ignore[arg-type]
 
     def test_the_two_nearest_that_could_give_are_named_together(self) -> None:
-        told = self.told(
+        answer = self.told(
             {"space": 3.0, "speed": 1.0, "budget": 2.0, "noise": 9.0},
             {"space": "1 TB short", "speed": "plays less", "budget": "46 EUR over", "noise": "5 dB over"},
         )
         self.assertEqual(
-            told,
+            answer,
             f"{capital('speed')} and {WORDS['budget']} cannot both hold: what keeps to all else misses the one "
             "(plays less) or the other (46 EUR over).",
         )
 
     def test_two_are_enough_to_be_named_together(self) -> None:
-        told = self.told({"space": 1.0, "budget": 2.0}, {"space": "1 TB short", "budget": "46 EUR over"})
-        self.assertTrue(told.startswith(f"{capital('space')} and {WORDS['budget']} cannot both hold: "))
+        answer = self.told({"space": 1.0, "budget": 2.0}, {"space": "1 TB short", "budget": "46 EUR over"})
+        self.assertTrue(answer.startswith(f"{capital('space')} and {WORDS['budget']} cannot both hold: "))
 
     def test_only_the_three_nearest_are_asked_and_those_that_miss_nothing_are_no_reason(self) -> None:
         far = {"space": 1.0, "speed": 2.0, "budget": 3.0, "noise": 4.0}
-        told = self.told(far, {"noise": "5 dB over", "space": "1 TB short"})
-        self.assertEqual(told, f"{capital('space')} stands in the way by itself: 1 TB short.")
+        answer = self.told(far, {"noise": "5 dB over", "space": "1 TB short"})
+        self.assertEqual(answer, f"{capital('space')} stands in the way by itself: 1 TB short.")
 
     def test_one_that_cannot_hold_beside_another_is_named_with_it(self) -> None:
         def cannot(needs: tuple[str, ...]) -> tuple[str, ...]:
             return needs if needs == ("space", "budget") else needs[:1]
 
-        told = self.told({"space": 1.0}, {"space": "1 TB short"}, cannot)
+        answer = self.told({"space": 1.0}, {"space": "1 TB short"}, cannot)
         self.assertEqual(
-            told,
+            answer,
             f"{capital('space')} and {WORDS['budget']} cannot both hold, {GIVING}. What keeps to all else: 1 TB short.",
         )
 
@@ -74,6 +74,6 @@ class Conflict(unittest.TestCase):
             (("space",), f"{capital('space')} cannot hold, {GIVING}"),
             ((), "No two needs are to blame"),
         ):
-            told = self.told({}, misses, lambda _needs, cannot=cannot: cannot, everything)
-            self.assertEqual(told, f"{both}. The nearest of all misses: {near}.")
+            answer = self.told({}, misses, lambda _needs, cannot=cannot: cannot, everything)
+            self.assertEqual(answer, f"{both}. The nearest of all misses: {near}.")
         self.assertEqual(self.told({}, {}), "Nothing can be built from this catalogue.")

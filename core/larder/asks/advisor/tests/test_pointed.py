@@ -74,9 +74,9 @@ class PointedAt(unittest.TestCase):
 
 class ALittleMore(unittest.TestCase):
     def test_more_of_a_need_never_costs_less_and_more_money_never_more(self) -> None:
-        told = {each.words: each for each in more_of(TERN)}
-        self.assertEqual(len(told), 5)
-        for words, each in told.items():
+        answer = {each.words: each for each in more_of(TERN)}
+        self.assertEqual(len(answer), 5)
+        for words, each in answer.items():
             if each.five_years is None:
                 continue
             if words.startswith("A budget"):
@@ -85,12 +85,12 @@ class ALittleMore(unittest.TestCase):
                 self.assertGreaterEqual(each.five_years, Decimal(0), words)
 
     def test_what_it_says_is_what_an_advice_for_the_larger_brief_finds(self) -> None:
-        told = next(each for each in more_of(TERN) if each.words == "10 TB more to keep")
+        answer = next(each for each in more_of(TERN) if each.words == "10 TB more to keep")
         brief = TERN.plan.brief
         kept = brief.model_copy(update={"kept_today_bytes": brief.kept_today_bytes + 10 * 10**12})
         larger = TERN.model_copy(update={"plan": TERN.plan.model_copy(update={"brief": kept})})
         before, after = (advise(plan).advice.designs[0].measured.five_years for plan in (TERN, larger))
-        self.assertEqual(told.five_years, (after - before).quantize(Decimal("0.01")))
+        self.assertEqual(answer.five_years, (after - before).quantize(Decimal("0.01")))
 
     def test_held_against_other_needs_it_finds_what_a_new_search_does(self) -> None:
         search = advisor_of(TERN).search
@@ -102,9 +102,9 @@ class ALittleMore(unittest.TestCase):
             ("plan__brief__limits__skill", "practised"),
         ):
             other = changed(TERN, **{path: value})
-            told = search.held_against(other).cheapest(mark)
+            answer = search.held_against(other).cheapest(mark)
             fresh = Search(other).cheapest(mark)
-            self.assertEqual(told and told.cost, fresh and fresh.cost, path)
+            self.assertEqual(answer and answer.cost, fresh and fresh.cost, path)
 
     def test_where_nothing_serves_nothing_more_is_priced(self) -> None:
         self.assertEqual(more_of(demo("halyard-street")), ())

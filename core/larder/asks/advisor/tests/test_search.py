@@ -128,13 +128,13 @@ def every_design(search: Search) -> Iterator[Design]:
                 yield Design("one box", (first, second), 0, keeping_at)
 
 
-def measures_of(told: Evaluation) -> Measures:
-    assert told.scales.speed.ratio is not None
-    lost = max(pool.pool_lost for pool in told.odds)
+def measures_of(evaluation: Evaluation) -> Measures:
+    assert evaluation.scales.speed.ratio is not None
+    lost = max(pool.pool_lost for pool in evaluation.odds)
     return (
-        told.costs.five_years,
-        -told.tiers.plannable_bytes,
-        -round(told.scales.speed.ratio, 9),
+        evaluation.costs.five_years,
+        -evaluation.tiers.plannable_bytes,
+        -round(evaluation.scales.speed.ratio, 9),
         float(f"{lost:.9e}"),
     )
 
@@ -149,13 +149,13 @@ def judged(search: Search, mark: Mark, share: float) -> list[Measures]:
         if kinds in lacking:
             continue
         bundle = search.choices.bundle(design)
-        told = evaluate(bundle)
-        missed = misses_of(bundle, told, mark)
+        evaluation = evaluate(bundle)
+        missed = misses_of(bundle, evaluation, mark)
         if any(miss.need == "copies" for miss in missed):
             # Copies hang on the kinds of drives alone: no other design of these has them.
             lacking.add(kinds)
         elif not missed:
-            found.append(measures_of(told))
+            found.append(measures_of(evaluation))
     return found
 
 
@@ -177,17 +177,17 @@ class EveryDesign(unittest.TestCase):
         """Of a share nothing may be better than the front; of all of them the front is the best there are."""
         mark = search.marks[1]
         spots, _ = search.worth(mark)
-        told = [measures_of(evaluate(search.plan(spot, "x"))) for spot in spots]
-        beaten = [p for p in every if not any(q == p or _dominates(q, p) for q in told)]
+        answer = [measures_of(evaluate(search.plan(spot, "x"))) for spot in spots]
+        beaten = [p for p in every if not any(q == p or _dominates(q, p) for q in answer)]
         self.assertEqual(beaten, [])
-        self.assertFalse([p for p in told if any(_dominates(q, p) for q in told)])
-        self.assertEqual(len(set(told)), len(told))
+        self.assertFalse([p for p in answer if any(_dominates(q, p) for q in answer)])
+        self.assertEqual(len(set(answer)), len(answer))
         cheapest = search.cheapest(mark)
         assert cheapest is not None
         cost = evaluate(search.plan(cheapest, "x")).costs.five_years
-        self.assertEqual(cost, min(p[0] for p in told))
+        self.assertEqual(cost, min(p[0] for p in answer))
         if share == 1:
-            self.assertLessEqual(set(told), every)
+            self.assertLessEqual(set(answer), every)
 
     def test_flash_and_disks_in_two_bays(self) -> None:
         self.check(
@@ -246,9 +246,9 @@ class KnownBriefs(unittest.TestCase):
         self.assertLessEqual(len(advised.advice.designs), 7)
         costs = [design.measured.five_years for design in advised.advice.designs]
         self.assertEqual(costs, sorted(costs))
-        for before, told in itertools.pairwise(advised.advice.designs):
-            a, b = before.measured, told.measured
-            gained, _, lost = told.gap.partition(", but ")
+        for before, evaluation in itertools.pairwise(advised.advice.designs):
+            a, b = before.measured, evaluation.measured
+            gained, _, lost = evaluation.gap.partition(", but ")
             self.assertIn(before.letter, gained)
             self.assertEqual("TB more" in gained, b.plannable_bytes > a.plannable_bytes * 1.02)
             self.assertEqual("TB less" in lost, b.plannable_bytes * 1.02 < a.plannable_bytes)
@@ -256,9 +256,9 @@ class KnownBriefs(unittest.TestCase):
         for design in advised.advice.designs:
             bundle = Bundle.model_validate(advised.bundle(design.key).document())
             bundle.check()
-            told = evaluate(bundle)
-            self.assertEqual(told.costs.five_years, design.measured.five_years)
-            self.assertEqual(misses_of(bundle, told, Mark(1.15, 10_000)), ())
+            evaluation = evaluate(bundle)
+            self.assertEqual(evaluation.costs.five_years, design.measured.five_years)
+            self.assertEqual(misses_of(bundle, evaluation, Mark(1.15, 10_000)), ())
 
     def test_one_person_needs_no_shared_box(self) -> None:
         line = "1 edit seat plays 1 stream 100 Mb/s, 1 h a week, 500 GB today, 2 years, budget 9000"

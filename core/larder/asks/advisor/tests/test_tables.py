@@ -77,7 +77,7 @@ class Tables(unittest.TestCase):
 
     def _check(self, search: Search, of: Field, spot: Spot, rows: list[int]) -> None:
         bundle = search.plan(spot, "x")
-        told, terms = evaluate(bundle), of.ground.terms(spot.keeping_at)
+        answer, terms = evaluate(bundle), of.ground.terms(spot.keeping_at)
         halves = [table.at(np.array([row])) for table, row in zip(of.tables, rows, strict=True)]
         for which, row in enumerate(rows):
             of.ask(which, np.array([row]))
@@ -87,22 +87,22 @@ class Tables(unittest.TestCase):
 
         ratio = min(float(of.known(which)[0][row]) for which, row in enumerate(rows))
         noise = summed("noise") + of.ground.switches_energy
-        self.assertEqual(float(terms.capex) + summed("capex_cents") / 100, float(told.costs.capex))
+        self.assertEqual(float(terms.capex) + summed("capex_cents") / 100, float(answer.costs.capex))
         self.assertEqual(max(int(half.lead_days[0]) for half in halves), ready_in_days(bundle))
-        self.assertEqual(summed("plannable"), told.tiers.plannable_bytes)
+        self.assertEqual(summed("plannable"), answer.tiers.plannable_bytes)
         self.assertEqual(
             min(int(half.survives[0]) for half in halves),
-            min(p.guaranteed_failures for p in told.tiers.pools),
+            min(p.guaranteed_failures for p in answer.tiers.pools),
         )
-        speed = told.scales.speed.ratio
+        speed = answer.scales.speed.ratio
         checks = [
-            (ratio, 0.0 if told.wiring.unreached else speed, 1e-9),
-            (max(float(half.odds[0]) for half in halves), max(o.pool_lost for o in told.odds), 1e-9),
-            (summed("watts") + of.ground.switches_watts, told.power.busy_watts, 1e-9),
-            (10 * np.log10(noise) if noise else 0.0, told.power.noise_dba, 1e-9),
-            (max(float(half.carried[0]) for half in halves), max(b.carried_share for b in told.power.boxes), 1e-9),
-            (terms.upkeep_hours + summed("upkeep"), told.upkeep.hours_per_month, 1e-9),
-            (shared_cost(of, spot.keeping_at) + summed("five_years"), float(told.costs.five_years), CENTS_A_LEDGER),
+            (ratio, 0.0 if answer.wiring.unreached else speed, 1e-9),
+            (max(float(half.odds[0]) for half in halves), max(o.pool_lost for o in answer.odds), 1e-9),
+            (summed("watts") + of.ground.switches_watts, answer.power.busy_watts, 1e-9),
+            (10 * np.log10(noise) if noise else 0.0, answer.power.noise_dba, 1e-9),
+            (max(float(half.carried[0]) for half in halves), max(b.carried_share for b in answer.power.boxes), 1e-9),
+            (terms.upkeep_hours + summed("upkeep"), answer.upkeep.hours_per_month, 1e-9),
+            (shared_cost(of, spot.keeping_at) + summed("five_years"), float(answer.costs.five_years), CENTS_A_LEDGER),
         ]  # fmt: skip
         for have, want, within in checks:
             assert want is not None

@@ -91,14 +91,14 @@ class Planted(unittest.TestCase):
 class Known(unittest.TestCase):
     def test_a_bad_cable_gives_a_gigabit_at_one_seat_only(self) -> None:
         house = plan(LINE, **FLASH)
-        told = diagnose(
+        diagnosis = diagnose(
             house,
             "colour",
             Seen(copy_from=104 * MB, wire=116 * MB, at_another_seat=930 * MB, copy_to=106 * MB),
         )
-        self.assertEqual(told.suspects[0].id, "negotiated-own-link")
-        self.assertGreater(told.suspects[0].odds, 0.9)
-        self.assertIn("came up at 1GbE", told.suspects[0].name)
+        self.assertEqual(diagnosis.suspects[0].id, "negotiated-own-link")
+        self.assertGreater(diagnosis.suspects[0].odds, 0.9)
+        self.assertIn("came up at 1GbE", diagnosis.suspects[0].name)
         shared = suspects(house, copy_from=104e6, wire=116e6, at_another_seat=105e6)
         self.assertEqual(shared[0], "negotiated-shared-link")
         # A clean wire and the slower address: bytes go the other way.
@@ -130,32 +130,32 @@ class Known(unittest.TestCase):
     def test_what_the_plan_gives_is_no_fault_and_says_where_its_limit_is(self) -> None:
         house = plan(LINE, **FLASH)
         right = house_at(judge(house, PARTS), "colour").house.readings()
-        told = diagnose(house, "colour", Seen(copy_from=right["copy_from"], wire=right["wire"]))
-        self.assertEqual(told.suspects[0].id, "as-planned")
-        self.assertEqual(told.limits[0].name, "Main pool")
-        narrowest = min(told.limits, key=lambda each: each.bytes_per_s)
+        diagnosis = diagnose(house, "colour", Seen(copy_from=right["copy_from"], wire=right["wire"]))
+        self.assertEqual(diagnosis.suspects[0].id, "as-planned")
+        self.assertEqual(diagnosis.limits[0].name, "Main pool")
+        narrowest = min(diagnosis.limits, key=lambda each: each.bytes_per_s)
         self.assertAlmostEqual(right["copy_from"], narrowest.bytes_per_s)
 
     def test_what_to_measure_next_is_not_measured_yet_and_tells_the_first_two_apart(self) -> None:
         house = plan(LINE, **FLASH)
-        told = diagnose(house, "colour", Seen(copy_from=104 * MB))
-        assert told.next_reading is not None
-        self.assertNotEqual(told.next_reading, "copy_from")
+        diagnosis = diagnose(house, "colour", Seen(copy_from=104 * MB))
+        assert diagnosis.next_reading is not None
+        self.assertNotEqual(diagnosis.next_reading, "copy_from")
         self.assertRegex(
-            told.next_words, r"^Measure .*: about .* speaks for the first, about .* for the second\.$"
+            diagnosis.next_words, r"^Measure .*: about .* speaks for the first, about .* for the second\.$"
         )
         place = house_at(judge(house, PARTS), "colour")
         by_id = {each.id: each.house.readings() for each in culprits_of(place.house, place.context)}
-        one, two = (by_id[each.id][told.next_reading] for each in told.suspects[:2])
+        one, two = (by_id[each.id][diagnosis.next_reading] for each in diagnosis.suspects[:2])
         self.assertGreater(abs(math.log(one / two)), 0.25)
 
     def test_odds_are_of_all_and_the_readings_stand_beside_what_explains_them(self) -> None:
-        told: Diagnosis = diagnose(plan(LINE, **FLASH), "colour", Seen(copy_from=300 * MB, wire=1.1e9))
-        self.assertLessEqual(sum(each.odds for each in told.suspects), 1 + 1e-9)
+        diagnosis: Diagnosis = diagnose(plan(LINE, **FLASH), "colour", Seen(copy_from=300 * MB, wire=1.1e9))
+        self.assertLessEqual(sum(each.odds for each in diagnosis.suspects), 1 + 1e-9)
         self.assertEqual(
-            [e.odds for e in told.suspects], sorted((e.odds for e in told.suspects), reverse=True)
+            [e.odds for e in diagnosis.suspects], sorted((e.odds for e in diagnosis.suspects), reverse=True)
         )
-        rows = {row.reading: row for row in told.suspects[0].readings}
+        rows = {row.reading: row for row in diagnosis.suspects[0].readings}
         self.assertEqual((rows["copy_from"].seen, rows["wire"].seen), (300 * MB, 1.1e9))
         self.assertLess(rows["copy_from"].explained, rows["copy_from"].planned)
 
@@ -164,11 +164,11 @@ class Known(unittest.TestCase):
             bundle = demo(name)
             for seat in bundle.plan.brief.seats:
                 try:
-                    told = diagnose(bundle, seat.id, Seen(copy_from=90 * MB, copy_to=40 * MB))
+                    diagnosis = diagnose(bundle, seat.id, Seen(copy_from=90 * MB, copy_to=40 * MB))
                 except Refused as refused:
                     self.assertIn("has a way to the storage", str(refused))
                     continue
-                self.assertTrue(all(0 <= each.odds <= 1 for each in told.suspects))
+                self.assertTrue(all(0 <= each.odds <= 1 for each in diagnosis.suspects))
 
     def test_bad_input_is_named(self) -> None:
         house: Any = plan(LINE, **FLASH)

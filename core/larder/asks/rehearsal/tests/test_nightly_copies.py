@@ -15,9 +15,9 @@ CHANGED = {"changed_bytes_per_day": 400 * 10**9}
 FAR = store("far", "a service")
 
 
-def jobs(told: Rehearsal) -> dict[str, float | None]:
+def jobs(rehearsal: Rehearsal) -> dict[str, float | None]:
     """When each copy is done, seconds of the clock."""
-    return {job.id: job.done_s for job in told.jobs if job.id.startswith("copy-")}
+    return {job.id: job.done_s for job in rehearsal.jobs if job.id.startswith("copy-")}
 
 
 def of(bundle: Bundle) -> Rehearsal:
@@ -27,10 +27,10 @@ def of(bundle: Bundle) -> Rehearsal:
 class NightlyCopies(unittest.TestCase):
     def test_a_copy_alone_at_night_is_done_when_its_own_arithmetic_says(self) -> None:
         for bundle in (demo("tern-and-tide"), demo("long-shore"), demo("halyard-street")):
-            told = of(bundle)
-            self.assertEqual(told.conservation_error_bytes, 0)
+            answer = of(bundle)
+            self.assertEqual(answer.conservation_error_bytes, 0)
             runs = {f"copy-{run.id}": run for run in judge(bundle, PARTS).of(COPIES).copies}
-            done = jobs(told)
+            done = jobs(answer)
             self.assertTrue(done)
             for job_id, done_s in done.items():
                 minute = runs[job_id].done_minute
@@ -68,9 +68,9 @@ class NightlyCopies(unittest.TestCase):
         }
         document["plan"]["brief"]["limits"]["line"]["up_bytes_per_s"] = 20e6
         document["plan"]["brief"]["timetable"]["jobs"] = [listed]
-        told = of(bundle_from(document))
-        self.assertEqual(jobs(told), {})
-        self.assertIn("mine", {job.id for job in told.jobs})
+        answer = of(bundle_from(document))
+        self.assertEqual(jobs(answer), {})
+        self.assertIn("mine", {job.id for job in answer.jobs})
 
     def test_a_copy_of_a_copy_reads_where_that_lies(self) -> None:
         bundle = kept([store("here", "a box"), FAR], [copy("here"), copy("far", source_id="here")], CHANGED)

@@ -87,12 +87,12 @@ class OneDay(unittest.TestCase):
     def test_one_seat_on_a_narrow_plug_stands_all_the_time_and_the_plug_is_blamed(self) -> None:
         bundle = plan("1 colour 918 MB/s at peak 50%")
         narrow = changed(bundle, **{"plan__wiring__links__plug-colour__speed": "1GbE"})
-        [told] = rehearse(narrow).seats
-        self.assertEqual((told.blamed_hop_id, told.at_peak_s), ("plug-colour", 4 * HOUR))
-        self.assertAlmostEqual(told.unwatchable_s, 4 * HOUR, delta=3)
+        [answer] = rehearse(narrow).seats
+        self.assertEqual((answer.blamed_hop_id, answer.at_peak_s), ("plug-colour", 4 * HOUR))
+        self.assertAlmostEqual(answer.unwatchable_s, 4 * HOUR, delta=3)
         ratio = evaluate(narrow).scales.speed.ratio
         assert ratio is not None
-        self.assertAlmostEqual(told.frozen_s / told.unwatchable_s, 1 - ratio, delta=0.01)
+        self.assertAlmostEqual(answer.frozen_s / answer.unwatchable_s, 1 - ratio, delta=0.01)
         self.assertEqual(rehearse(bundle).unwatchable_s, 0)
 
     def test_a_day_that_is_asked_for_more_than_there_is_names_when(self) -> None:
@@ -125,11 +125,11 @@ class OneDay(unittest.TestCase):
             "write_bytes_per_s": 1e9,
         }  # fmt: skip
         day = rehearse(plan("1 ingest with 4 readers 240 MB/s, 40 h a week of 400 Mb/s", cache, **slow))
-        [told], [cards] = day.caches, day.jobs
-        self.assertEqual(told.holds_bytes, 200 * GB)
+        [answer], [cards] = day.caches, day.jobs
+        self.assertEqual(answer.holds_bytes, 200 * GB)
         self.assertGreater(cards.bytes, 400 * GB)
-        assert told.full_s is not None
-        filled = 200 * GB / (told.full_s - cards.starts_s)
+        assert answer.full_s is not None
+        filled = 200 * GB / (answer.full_s - cards.starts_s)
         # What fills it is what comes less what the drives take away meanwhile.
         self.assertLess(filled, 960e6)
         self.assertGreater(filled, 300e6)
@@ -150,12 +150,12 @@ class Broken(unittest.TestCase):
     LINE = "1 edit seats play 2 streams 220 Mb/s at peak 100%"
 
     def test_a_stripe_takes_all_with_it_from_that_minute_on(self) -> None:
-        [told] = rehearse(plan(self.LINE, layout="stripe"), dies("main", 5 * HOUR)).seats
+        [answer] = rehearse(plan(self.LINE, layout="stripe"), dies("main", 5 * HOUR)).seats
         self.assertEqual(
-            (round(told.spells[0].from_s), round(told.spells[0].to_s)),
+            (round(answer.spells[0].from_s), round(answer.spells[0].to_s)),
             (BEGINS_S + 5 * HOUR + 2, BEGINS_S + 8 * HOUR),
         )
-        self.assertAlmostEqual(told.frozen_s, told.unwatchable_s, delta=0.01)
+        self.assertAlmostEqual(answer.frozen_s, answer.unwatchable_s, delta=0.01)
 
     def test_who_stands_is_who_speed_says_is_short_whole_degraded_and_rebuilding(self) -> None:
         disks = {"drive_kind": "hdd", "drive_read_bytes_per_s": 240e6, "drive_write_bytes_per_s": 235e6}
@@ -183,22 +183,22 @@ class Broken(unittest.TestCase):
         bundle = plan("5 edit seats play 2 streams 220 Mb/s at peak 100%", **quick)
         seconds = evaluate(bundle).tiers.pools[0].rebuild_seconds
         assert seconds is not None
-        for told in rehearse(bundle, dies("main", 2 * HOUR)).seats:
-            for spell in told.spells:
+        for answer in rehearse(bundle, dies("main", 2 * HOUR)).seats:
+            for spell in answer.spells:
                 self.assertLess(spell.to_s, BEGINS_S + 2 * HOUR + seconds + 10)
         self.assertGreater(rehearse(bundle, dies("main", 2 * HOUR)).unwatchable_s, 0)
 
 
 class Drawn(unittest.TestCase):
     def test_the_account_says_who_when_and_why(self) -> None:
-        told = drawn_day(demo("one-box"), dies("main", 2 * HOUR))
-        self.assertEqual(told.account[0], "A disk of Boathouse pool dies at 11:00.")
+        day = drawn_day(demo("one-box"), dies("main", 2 * HOUR))
+        self.assertEqual(day.account[0], "A disk of Boathouse pool dies at 11:00.")
         self.assertRegex(
-            told.account[1], r"^Colour is unwatchable for \d+ minutes, most of it from 12:00 to 12:5"
+            day.account[1], r"^Colour is unwatchable for \d+ minutes, most of it from 12:00 to 12:5"
         )
-        self.assertIn("Boathouse pool holds it back", told.account[1])
+        self.assertIn("Boathouse pool holds it back", day.account[1])
         # A pool in trouble is held against what it has left.
-        self.assertAlmostEqual(max(told.hops[0].used), 1)
+        self.assertAlmostEqual(max(day.hops[0].used), 1)
         calm = drawn_day(demo("tern-and-tide"))
         self.assertEqual(calm.account[-1], "Nobody sees a frame drop, and every job is in time.")
 
@@ -214,18 +214,18 @@ class Drawn(unittest.TestCase):
         )
 
     def test_the_lanes_are_what_stood_still(self) -> None:
-        told = drawn_day(demo("one-box"))
-        count = len(told.moments_s)
-        self.assertEqual(list(told.moments_s), sorted(told.moments_s))
-        for lane in told.hops:
+        answer = drawn_day(demo("one-box"))
+        count = len(answer.moments_s)
+        self.assertEqual(list(answer.moments_s), sorted(answer.moments_s))
+        for lane in answer.hops:
             self.assertEqual(len(lane.used), count)
             self.assertTrue(all(0 <= share <= 1 for share in lane.used))
-        self.assertEqual(told.hops[0].id, "main")
-        for seat, lane in zip(told.day.seats, told.seats, strict=True):
+        self.assertEqual(answer.hops[0].id, "main")
+        for seat, lane in zip(answer.day.seats, answer.seats, strict=True):
             missed = 0.0
-            ends = [*told.moments_s[1:], told.day.begins_s + 86_400]
+            ends = [*answer.moments_s[1:], answer.day.begins_s + 86_400]
             for since, to, asked, got in zip(
-                told.moments_s, ends, lane.asked_bytes_per_s, lane.got_bytes_per_s, strict=True
+                answer.moments_s, ends, lane.asked_bytes_per_s, lane.got_bytes_per_s, strict=True
             ):
                 self.assertLessEqual(got, asked * (1 + 1e-6) + 1)
                 missed += (to - since) * (1 - got / asked) if asked else 0.0
@@ -233,10 +233,10 @@ class Drawn(unittest.TestCase):
             self.assertLessEqual(seat.frozen_s, missed + 1)
 
     def test_as_a_table_it_has_a_row_a_moment(self) -> None:
-        told = drawn_day(demo("one-box"))
-        rows = list(day_rows(told))
-        self.assertEqual(len(rows), len(told.moments_s))
-        self.assertEqual({len(row) for row in rows}, {len(day_columns(told))})
+        day = drawn_day(demo("one-box"))
+        rows = list(day_rows(day))
+        self.assertEqual(len(rows), len(day.moments_s))
+        self.assertEqual({len(row) for row in rows}, {len(day_columns(day))})
         self.assertEqual(rows[0][0], "09:00")
 
     def test_a_constant_day_with_everybody_at_peak_is_what_wiring_shares_out(self) -> None:
@@ -251,14 +251,18 @@ class Drawn(unittest.TestCase):
             bundle = plan(line, **disks)
             shared = share_out(bundle, "all")
             drawn = drawn_day(bundle)
-            for told in shared.seats:
+            for answer in shared.seats:
                 lanes = [
-                    lane for own, lane in zip(drawn.day.seats, drawn.seats, strict=True) if own.id == told.id
+                    lane
+                    for own, lane in zip(drawn.day.seats, drawn.seats, strict=True)
+                    if own.id == answer.id
                 ]
                 for lane in lanes:
-                    self.assertAlmostEqual(lane.asked_bytes_per_s[0] / told.needed_bytes_per_s, 1)
-                    self.assertAlmostEqual(lane.got_bytes_per_s[0] / told.delivered_bytes_per_s, 1, places=6)
-                short += told.delivered_bytes_per_s < told.needed_bytes_per_s
+                    self.assertAlmostEqual(lane.asked_bytes_per_s[0] / answer.needed_bytes_per_s, 1)
+                    self.assertAlmostEqual(
+                        lane.got_bytes_per_s[0] / answer.delivered_bytes_per_s, 1, places=6
+                    )
+                short += answer.delivered_bytes_per_s < answer.needed_bytes_per_s
             used = {hop.id: hop.used for hop in shared.hops}
             for hop in drawn.hops:
                 self.assertAlmostEqual(hop.used[0], used[hop.id], places=3)
@@ -302,9 +306,9 @@ class ManyDays(unittest.TestCase):
 
     @given(st.lists(st.floats(0, 1e5), min_size=1, max_size=300), st.sampled_from([0.5, 0.95]))
     def test_a_quantile_lies_in_its_interval(self, values: list[float], level: float) -> None:
-        told = quantile(values, level)
-        self.assertTrue(told.low <= told.value <= told.high)
-        self.assertLessEqual(sum(v < told.value for v in values), level * len(values) + 1)
+        answer = quantile(values, level)
+        self.assertTrue(answer.low <= answer.value <= answer.high)
+        self.assertLessEqual(sum(v < answer.value for v in values), level * len(values) + 1)
 
     def test_the_interval_covers_as_often_as_it_says(self) -> None:
         import random
@@ -312,8 +316,8 @@ class ManyDays(unittest.TestCase):
         draw = random.Random(7)
         covered = 0
         for _ in range(400):
-            told = quantile([draw.random() for _ in range(200)], 0.95)
-            covered += told.low <= 0.95 <= told.high
+            answer = quantile([draw.random() for _ in range(200)], 0.95)
+            covered += answer.low <= 0.95 <= answer.high
         self.assertGreater(covered / 400, 0.92)
 
 
@@ -335,7 +339,7 @@ class AnyPlan(unittest.TestCase):
             self.assertLessEqual(cache.dirty_bytes_max, cache.holds_bytes * (1 + 1e-9))
 
     def test_whatever_it_says_a_plan_is_rehearsed_or_refused(self) -> None:
-        told = 0
+        answer = 0
         for seed in range(14):
             bundle = WorstPlans(seed).bundle()
             if bundle is None or not bundle.plan.pools:
@@ -343,8 +347,8 @@ class AnyPlan(unittest.TestCase):
             with suppress(Refused):
                 day = drawn_day(bundle, dies(bundle.plan.pools[0].id, HOUR))
                 self.assertNotIn("NaN", day.model_dump_json())
-                told += 1
-        self.assertGreater(told, 2)
+                answer += 1
+        self.assertGreater(answer, 2)
 
     def test_the_demos_are_rehearsed_and_a_wider_house_stands_no_longer(self) -> None:
         for name in DEMOS:

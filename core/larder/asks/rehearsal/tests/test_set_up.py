@@ -47,21 +47,23 @@ class Jobs(unittest.TestCase):
     def one(self, job: dict[str, Any], bundle: Bundle | None = None) -> tuple[SetUp, Any, list[Any]]:
         stage = set_up(with_day(bundle or two_pools(), {"from_minute": "11:00"} | job))
         self.changes = add_jobs(stage)
-        [told] = stage.jobs
-        return stage, told, [stage.flows[at] for at in told.flows]
+        [answer] = stage.jobs
+        return stage, answer, [stage.flows[at] for at in answer.flows]
 
     def test_a_copy_begins_at_its_time_and_has_until_the_days_end(self) -> None:
         copy = {"kind": "copy", "pool_id": "main", "to_pool_id": "cold", "bytes": "500GB"}
-        stage, told, [flow] = self.one(copy)
-        self.assertEqual((told.size_bytes, told.starts_s, told.deadline_s), (500 * GB, 2 * HOUR, 24 * HOUR))
+        stage, answer, [flow] = self.one(copy)
+        self.assertEqual(
+            (answer.size_bytes, answer.starts_s, answer.deadline_s), (500 * GB, 2 * HOUR, 24 * HOUR)
+        )
         self.assertEqual((flow.size_bytes, flow.starts_s, flow.level), (500 * GB, 2 * HOUR, COPIES))
         self.assertEqual(
             (flow.cap_bytes_per_s, flow.through), (AS_FAST_AS_THE_WAY, stage.buffer_of.get("cold", -1))
         )
         reads, writes = stage.at_pool("main", reads=True), stage.at_pool("cold", reads=False)
         self.assertEqual(flow.costs[-len(reads) - len(writes) :], (*reads, *writes))
-        _, told, [flow] = self.one(copy | {"most_bytes_per_s": "90MB/s", "by_minute": "08:00"})
-        self.assertEqual((flow.cap_bytes_per_s, told.deadline_s), (90e6, 23 * HOUR))
+        _, answer, [flow] = self.one(copy | {"most_bytes_per_s": "90MB/s", "by_minute": "08:00"})
+        self.assertEqual((flow.cap_bytes_per_s, answer.deadline_s), (90e6, 23 * HOUR))
 
     def test_to_what_is_no_pool_of_the_plan_it_is_only_read(self) -> None:
         stage = set_up(two_pools())
@@ -87,10 +89,12 @@ class Jobs(unittest.TestCase):
 
     def test_a_render_writes_as_it_reads(self) -> None:
         render = {"kind": "render", "seat_id": "edit", "bytes": "300GB"}
-        _, told, [read] = self.one(render)
-        self.assertEqual((told.size_bytes, read.size_bytes), (300 * GB, 300 * GB))
-        _, told, [read, write] = self.one(render | {"written_bytes": "100GB", "most_bytes_per_s": "150MB/s"})
-        self.assertEqual((told.size_bytes, write.size_bytes), (400 * GB, 100 * GB))
+        _, answer, [read] = self.one(render)
+        self.assertEqual((answer.size_bytes, read.size_bytes), (300 * GB, 300 * GB))
+        _, answer, [read, write] = self.one(
+            render | {"written_bytes": "100GB", "most_bytes_per_s": "150MB/s"}
+        )
+        self.assertEqual((answer.size_bytes, write.size_bytes), (400 * GB, 100 * GB))
         self.assertEqual((read.cap_bytes_per_s, write.cap_bytes_per_s), (150e6, 50e6))
         self.assertEqual((read.level, write.level), (COPIES, COPIES))
 
@@ -99,11 +103,11 @@ class Jobs(unittest.TestCase):
         card = {"kind": "cards", "seat_id": "ingest", "bytes": "360GB", "from_minute": "11:00"}
         stage = set_up(with_day(house, card, card, card, card | {"by_minute": "12:00"}))
         add_jobs(stage)
-        plugs = [stage.flows[told.flows[0]].costs[0][0] for told in stage.jobs]
+        plugs = [stage.flows[job.flows[0]].costs[0][0] for job in stage.jobs]
         self.assertEqual([plugs[0] == plug for plug in plugs], [True, False, True, False])
         by = 2 * HOUR + house.house_rules.cards_safe_hours_max * 3600
-        self.assertEqual([told.deadline_s for told in stage.jobs], [by, by, by, 3 * HOUR])
-        self.assertEqual({told.size_bytes for told in stage.jobs}, {360 * GB})
+        self.assertEqual([job.deadline_s for job in stage.jobs], [by, by, by, 3 * HOUR])
+        self.assertEqual({job.size_bytes for job in stage.jobs}, {360 * GB})
         document = house.document()
         document["plan"]["brief"]["seats"][0]["copies_here"] = 2
         stage = set_up(with_day(bundle_from(document), card))
@@ -111,13 +115,13 @@ class Jobs(unittest.TestCase):
         self.assertEqual(stage.jobs[0].size_bytes, 720 * GB)
 
     def test_a_scrub_reads_what_may_be_planned_and_leaves_the_rest_to_people(self) -> None:
-        stage, told, [flow] = self.one({"kind": "scrub", "pool_id": "main", "by_minute": "17:00"})
+        stage, answer, [flow] = self.one({"kind": "scrub", "pool_id": "main", "by_minute": "17:00"})
         pool, share = stage.pools["main"], 0.01 * stage.judged.bundle.house_rules.rebuild_share_percent
-        self.assertEqual((told.size_bytes, told.deadline_s), (pool.plannable_bytes, 8 * HOUR))
+        self.assertEqual((answer.size_bytes, answer.deadline_s), (pool.plannable_bytes, 8 * HOUR))
         self.assertEqual((flow.level, flow.cap_bytes_per_s), (LEFT_OVER, pool.read.middle_bytes_per_s))
         at = stage.resources.pool("main")
         first, then = self.changes
-        self.assertEqual((first.at_s, then.after), (2 * HOUR, told.flows[0]))
+        self.assertEqual((first.at_s, then.after), (2 * HOUR, answer.flows[0]))
         self.assertAlmostEqual(first.factors[at], 1 - share)
         self.assertAlmostEqual(first.factors[at] * then.factors[at], 1)
         # Alone it takes as long as reading the pool: its cost is of all that the drives have.
@@ -126,12 +130,12 @@ class Jobs(unittest.TestCase):
         self.assertAlmostEqual(cost * pool.read.middle_bytes_per_s, stage.resources.drives_of("main"))
 
     def test_a_rebuild_writes_a_drive_and_the_pool_is_slower_meanwhile(self) -> None:
-        stage, told, [flow] = self.one({"kind": "rebuild", "pool_id": "main"})
+        stage, answer, [flow] = self.one({"kind": "rebuild", "pool_id": "main"})
         pool = stage.pools["main"]
         terms = pool.rebuild_terms
         assert terms is not None
         assert pool.rebuild_alone_seconds is not None
-        self.assertEqual(told.size_bytes, terms.member_bytes * terms.allocated_share)
+        self.assertEqual(answer.size_bytes, terms.member_bytes * terms.allocated_share)
         time = stage.resources.drive_time("main")
         degraded = self.changes[0].factors[time]
         self.assertLess(degraded, 1)
@@ -195,23 +199,23 @@ def hours(*parts: tuple[str, float], random: Any = None, rush: float = 0.0, **on
 
 class WhoWorks(unittest.TestCase):
     def test_seats_of_a_class_follow_one_another(self) -> None:
-        told = hours(("day", 8.0), count=3)
-        spans = [(s.starts_s / HOUR, s.stops_s / HOUR) for [s] in told.sessions.values()]
+        answer = hours(("day", 8.0), count=3)
+        spans = [(s.starts_s / HOUR, s.stops_s / HOUR) for [s] in answer.sessions.values()]
         self.assertEqual(spans, [(0, 4), (2, 6), (4, 8)])
-        self.assertEqual(told.ends_s, 8 * HOUR)
+        self.assertEqual(answer.ends_s, 8 * HOUR)
         [alone] = hours(("day", 8.0)).sessions.values()
         self.assertEqual((alone[0].starts_s, alone[0].stops_s), (2 * HOUR, 6 * HOUR))
 
     def test_parts_follow_one_another_and_services_run_through_theirs(self) -> None:
         two = (("day", 8.0), ("evening", 4.0))
-        told = hours(*two, is_service=True, odds={"evening": 0.2})
-        self.assertEqual([(s.starts_s, s.stops_s) for s in told.services], [(8 * HOUR, 12 * HOUR)])
-        self.assertEqual(told.sessions, {})
+        answer = hours(*two, is_service=True, odds={"evening": 0.2})
+        self.assertEqual([(s.starts_s, s.stops_s) for s in answer.services], [(8 * HOUR, 12 * HOUR)])
+        self.assertEqual(answer.sessions, {})
 
     def test_cards_come_in_a_third_into_the_part_that_most_are_in(self) -> None:
         two = (("day", 6.0), ("evening", 3.0))
-        told = hours(*two, id="ingest", odds={"day": 0.2, "evening": 0.4})
-        self.assertEqual(told.cards_at_s, {(0, 0): 7 * HOUR})
+        answer = hours(*two, id="ingest", odds={"day": 0.2, "evening": 0.4})
+        self.assertEqual(answer.cards_at_s, {(0, 0): 7 * HOUR})
 
     def test_a_rush_lifts_those_who_work_in_that_part_at_all(self) -> None:
         random = np.random.default_rng(1)
@@ -229,10 +233,10 @@ class Later(unittest.TestCase):
 
     def words(self, spell: tuple[float, float], job: tuple[float, float | None, float]) -> list[str]:
         starts, done, deadline = job
-        told = Of(id="j", starts_s=starts * HOUR, done_s=None if done is None else done * HOUR,
+        answer = Of(id="j", starts_s=starts * HOUR, done_s=None if done is None else done * HOUR,
                   deadline_s=deadline * HOUR)  # fmt: skip
         spells = [Of(from_s=spell[0] * HOUR, to_s=spell[1] * HOUR)]
-        now: Any = Of(seats=[Of(spells=spells)], jobs=[told], begins_s=9 * HOUR)
+        now: Any = Of(seats=[Of(spells=spells)], jobs=[answer], begins_s=9 * HOUR)
         timetable = Of(jobs=[Of(id="j", name="Copy"), Of(id="gone", name="Gone")])
         judged: Any = Of(bundle=Of(plan=Of(brief=Of(timetable=timetable))))
         return [f"{words} {patch[0].value}" for words, patch in _later(judged, now)]

@@ -41,9 +41,9 @@ def job(day: Rehearsal, kind: str) -> RehearsedJob:
     return next(each for each in day.jobs if each.kind == kind)
 
 
-def lasted(told: RehearsedJob) -> float:
-    assert told.done_s is not None
-    return told.done_s - told.starts_s
+def lasted(answer: RehearsedJob) -> float:
+    assert answer.done_s is not None
+    return answer.done_s - answer.starts_s
 
 
 class Sessions(unittest.TestCase):
@@ -101,10 +101,10 @@ class Jobs(unittest.TestCase):
             "from_minute": "11:00",
             "by_minute": "11:20",
         }
-        told = job(rehearse(with_day(house, card)), "cards")
+        answer = job(rehearse(with_day(house, card)), "cards")
         # One copy, read back beside it: 360 GB at 200 MB/s are half an hour, ten minutes too long.
-        self.assertAlmostEqual(lasted(told), 1_800, delta=1)
-        self.assertAlmostEqual(told.late_s, 600, delta=1)
+        self.assertAlmostEqual(lasted(answer), 1_800, delta=1)
+        self.assertAlmostEqual(answer.late_s, 600, delta=1)
         self.assertEqual(len(rehearse(with_day(house, card)).jobs), 1)
         self.assertEqual(len(rehearse(with_day(house, card, card | {"name": "Card B"})).jobs), 2)
 
@@ -132,11 +132,11 @@ class Jobs(unittest.TestCase):
             "kind": "render", "seat_id": "edit", "bytes": "300GB", "written_bytes": "100GB",
             "most_bytes_per_s": "150MB/s", "from_minute": "18:00",
         }  # fmt: skip
-        told = job(rehearse(with_day(plan(EDIT), render)), "render")
-        self.assertAlmostEqual(lasted(told), 2_000, delta=1)
-        self.assertEqual(told.bytes, 400 * GB)
+        answer = job(rehearse(with_day(plan(EDIT), render)), "render")
+        self.assertAlmostEqual(lasted(answer), 2_000, delta=1)
+        self.assertEqual(answer.bytes, 400 * GB)
         # It writes as it reads: a third of the bytes at a third of the rate.
-        self.assertEqual([round(pace.bytes_per_s / MB) for pace in told.paces], [200])
+        self.assertEqual([round(pace.bytes_per_s / MB) for pace in answer.paces], [200])
 
     def test_an_upload_has_the_line_and_a_scrub_what_people_leave(self) -> None:
         house = plan(EDIT + ", 80 Mb/s up 100 Mb/s down", **DISKS)
@@ -254,8 +254,8 @@ class Broken(unittest.TestCase):
     def test_past_what_a_pool_survives_all_is_lost_and_a_second_supply_carries_on(self) -> None:
         bundle = plan(EDIT, **DISKS, layout="raid5")
         two = [Failure("disk", "main", hour * HOUR) for hour in (10, 12)]
-        for told in rehearse(bundle, two).seats:
-            self.assertAlmostEqual(told.spells[-1].from_s, 12 * HOUR + 2, delta=0.1)
+        for answer in rehearse(bundle, two).seats:
+            self.assertAlmostEqual(answer.spells[-1].from_s, 12 * HOUR + 2, delta=0.1)
         document = bundle.document()
         document["plan"]["boxes"] = [{"id": "box", "name": "Box", "bays": 8}]
         document["plan"]["pools"][0]["bays"] = "box:1-8"
@@ -307,7 +307,7 @@ class Broken(unittest.TestCase):
             "by_minute": "10:15",
         }
         late = with_day(plan("1 ingest with 2 readers 200 MB/s, 10 h a week of 100 Mb/s"), card)
-        self.assertEqual([told.late_days for told in rehearse_days(late, 4, 1).jobs], [4])
+        self.assertEqual([answer.late_days for answer in rehearse_days(late, 4, 1).jobs], [4])
 
 
 class WouldHaveHelped(unittest.TestCase):
@@ -325,7 +325,7 @@ class WouldHaveHelped(unittest.TestCase):
         for each in found.values():
             after = rehearse(bundle_from(apply_patch(house.document(), each.patch)))
             self.assertAlmostEqual(after.unwatchable_s, each.unwatchable_s, delta=0.5)
-            self.assertAlmostEqual(sum(told.late_s for told in after.jobs), each.late_s, delta=0.5)
+            self.assertAlmostEqual(sum(answer.late_s for answer in after.jobs), each.late_s, delta=0.5)
             self.assertLess(each.unwatchable_s, before.unwatchable_s)
         self.assertEqual(helped(plan("1 edit seats play 220 Mb/s")), ())
 
@@ -342,15 +342,15 @@ class WouldHaveHelped(unittest.TestCase):
         house = with_day(plan("1 edit seats play 100 Mb/s", cache, **slow), render)
         self.assertGreater(job(rehearse(house), "render").late_s, 60)
         self.assertIn("Cache twice as large", [each.words for each in helped(house)])
-        [told] = [line for line in drawn_day(house).account if line.startswith("Render begins")]
+        [answer] = [line for line in drawn_day(house).account if line.startswith("Render begins")]
         self.assertRegex(
-            told, r"Render begins at [\d,]+ MB/s and goes at [\d.]+ MB/s from 18:\d\d on; it is done at"
+            answer, r"Render begins at [\d,]+ MB/s and goes at [\d.]+ MB/s from 18:\d\d on; it is done at"
         )
 
 
 class Account(unittest.TestCase):
     def test_its_figures_are_the_days(self) -> None:
-        told = 0
+        answer = 0
         for seed in range(40):
             bundle = random_plan(seed)
             pools = [pool.id for pool in bundle.plan.pools]
@@ -362,13 +362,13 @@ class Account(unittest.TestCase):
                     seats = [s for s in day.seats if name in (s.name, f"{s.name} {s.number}")]
                     self.assertIn(stood[1], [minutes_text(s.unwatchable_s) for s in seats], line)
                     self.assertTrue(any(s.blamed_name in line for s in seats), line)
-                    told += 1
+                    answer += 1
                 if late := re.search(r"(\d\d:\d\d), (.*) after its deadline", line):
                     jobs = [j for j in day.jobs if j.name == name]
                     self.assertIn(late[2], [minutes_text(j.late_s) for j in jobs], line)
             if not day.unwatchable_s:
                 self.assertFalse(any("unwatchable" in line for line in drawn.account))
-        self.assertGreater(told, 10)
+        self.assertGreater(answer, 10)
 
 
 class FirstFrame(unittest.TestCase):
@@ -399,5 +399,5 @@ class FirstFrame(unittest.TestCase):
         self.assertAlmostEqual(alone / (0.2 * 27.5e6 / gets), 1, places=2)
         slow = drawn_day(plan("9 edit seats play 1 streams 220 Mb/s at peak 100%", **DISKS, drive_count=4))
         limit = slow.day.first_frame_limit_s
-        told = [line for line in slow.account if line.startswith("A jump of")]
-        self.assertEqual(bool(told), waits[-1] > limit)
+        answer = [line for line in slow.account if line.startswith("A jump of")]
+        self.assertEqual(bool(answer), waits[-1] > limit)
