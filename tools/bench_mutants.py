@@ -292,8 +292,8 @@ def main(arguments: list[str]) -> int:
         try:
             environment = _with_database(cluster) if "server" in rooms else {}
             if options.again:
-                mutants = [Mutant(**each) for each in json.loads(Path(options.again).read_text())]
-                mutants = [each for each in mutants if each.room in rooms]
+                mutants = [Mutant(**one) for one in json.loads(Path(options.again).read_text())]
+                mutants = [mutant for mutant in mutants if mutant.room in rooms]
             else:
                 mutants = chosen(rooms, options.count, options.seed)
             known = known_of(rooms, environment)
@@ -330,10 +330,10 @@ def _account(
     """What was caught in each room; survivors to a file where that is wanted."""
     if place:
         survivors = sorted((m for m in mutants if not caught[m]), key=lambda m: (m.path, m.line))
-        Path(place).write_text(json.dumps([asdict(each) for each in survivors], indent=1))
+        Path(place).write_text(json.dumps([asdict(survivor) for survivor in survivors], indent=1))
     is_short = False
     for room in rooms:
-        here = [each for each in mutants if each.room == room]
+        here = [mutant for mutant in mutants if mutant.room == room]
         held = sum(caught[each] for each in here)
         share = held / len(here) if here else 1.0
         is_short |= share < ENOUGH

@@ -46,7 +46,7 @@ class Account:
     """What was done so far: told by the part as soon as all of it is done."""
 
     def __init__(self, pieces: list[Piece]) -> None:
-        self.open = {label: sum(each.part == label for each in pieces) for label in LABELS}
+        self.open = {label: sum(piece.part == label for piece in pieces) for label in LABELS}
         self.done: list[Done] = []
 
     def add(self, done: Done) -> None:
@@ -118,7 +118,7 @@ def run(pieces: list[Piece], within_s: float = float("inf")) -> tuple[Account, l
 
 def main(arguments: list[str]) -> int:
     """Run what is asked for. Returns the exit status."""
-    names = [each for each in arguments if each != "--times"]
+    names = [argument for argument in arguments if argument != "--times"]
     if names == ["--list"]:
         print("\n".join(LABELS))
         return 0

@@ -59,7 +59,7 @@ def texts() -> dict[Path, str]:
         GENERATED / "starting-points.json": _text(
             [{"id": each.id, "title": each.title, "line": each.line} for each in STARTING_POINTS]
         ),
-        GENERATED / "terms.json": _text([each.model_dump() for each in trade_terms()]),
+        GENERATED / "terms.json": _text([term.model_dump() for term in trade_terms()]),
         GENERATED / "cautions.json": _text(CAUTIONS),
         GENERATED / "units.json": _text({unit: asdict(sign) for unit, sign in SIGNS.items()}),
         GENERATED / "rules.json": _text(RULE_REASONS),
@@ -98,7 +98,7 @@ def glossary(labels: dict[str, dict[str, Any]], terms: tuple[Any, ...]) -> str:
         "",
         "## The trade's terms",
         "",
-        *(f"- **{each.term}**: {each.what} {each.why}" for each in terms),
+        *(f"- **{term.term}**: {term.what} {term.why}" for term in terms),
     ]
     last = ""
     for name, entry in sorted(labels.items(), key=lambda pair: pair[0].split(".", 1)[0]):

@@ -17,10 +17,10 @@ def every() -> list[list[Mutant]]:
     """Every fault that can be planted, by file; ``change`` is its number in the page's own tool."""
     done = subprocess.run(LISTED, cwd=FRONTEND, check=True, text=True, capture_output=True)
     by_file: dict[str, list[Mutant]] = {}
-    for each in json.loads(done.stdout):
-        path = f"frontend/{each['file']}"
+    for hurt in json.loads(done.stdout):
+        path = f"frontend/{hurt['file']}"
         mutant = Mutant(
-            "page", each["file"], path, each["start"], each["number"], each["line"], each["words"]
+            "page", hurt["file"], path, hurt["start"], hurt["number"], hurt["line"], hurt["words"]
         )
         by_file.setdefault(path, []).append(mutant)
     return list(by_file.values())

@@ -58,7 +58,7 @@ def imported(path: Path) -> set[str]:
     found = set()
     for node in ast.walk(ast.parse(path.read_text())):
         if isinstance(node, ast.Import):
-            found |= {room_of(each.name) for each in node.names}
+            found |= {room_of(name.name) for name in node.names}
         elif isinstance(node, ast.ImportFrom) and node.module and not node.level:
             found.add(room_of(node.module))
     return found

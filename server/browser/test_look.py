@@ -148,7 +148,7 @@ class Kit(Scanned):
         self.assertEqual(drawn - shown, {"Mark"})
         scripts = [each.read_text() for each in (FRONTEND / "dist").glob("assets/*.js")]
         self.assertTrue(scripts)
-        self.assertFalse([each for each in scripts if "Open the side panel" in each])
+        self.assertFalse([script for script in scripts if "Open the side panel" in script])
 
 
 class Inks(SimpleTestCase):

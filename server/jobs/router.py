@@ -46,7 +46,7 @@ JobOut: Any = create_model(
 )
 
 
-def told_of(job: LongJob) -> JobStanding:
+def standing_of(job: LongJob) -> JobStanding:
     """A job as it stands."""
     kind = KINDS[job.kind]
     came = dict.fromkeys((each.told for each in KINDS.values()), None)
@@ -78,12 +78,12 @@ def _routes_of(kind: Kind, asks: Asks) -> None:
         scope = scope_of(request, studio)
         plan, bundle = asked_in(scope, plan_id, body)
         job = actions.begin_job(scope, plan, bundle, kind, asks, body)
-        return None if job is None else told_of(job)
+        return None if job is None else standing_of(job)
 
     def listed(request: HttpRequest, studio: str, plan_id: UUID) -> list[JobStanding]:
         plan = plan_in(scope_of(request, studio), plan_id)
         jobs = LongJob.objects.filter(plan=plan, studio=plan.studio_id, kind=kind.id)
-        return [told_of(job) for job in jobs[:NEWEST]]
+        return [standing_of(job) for job in jobs[:NEWEST]]
 
     begin.__annotations__["body"] = asks.body
     begin.__doc__ = f"Begin a job: {asks.body.__doc__}"
@@ -103,16 +103,16 @@ for _kind in KINDS.values():
 @router.get(JOB, response={200: JobOut, **ERRORS}, operation_id="get_job")
 def get_job(request: HttpRequest, studio: str, job_id: UUID) -> JobStanding:
     """How a job stands."""
-    return told_of(actions.job_in(scope_of(request, studio), job_id))
+    return standing_of(actions.job_in(scope_of(request, studio), job_id))
 
 
 @router.post(f"{JOB}/cancel", response={200: JobOut, **ERRORS}, operation_id="cancel_job")
 def cancel_job(request: HttpRequest, studio: str, job_id: UUID) -> JobStanding:
     """End a job; what is done of it stays."""
-    return told_of(actions.cancel_job(scope_of(request, studio), job_id))
+    return standing_of(actions.cancel_job(scope_of(request, studio), job_id))
 
 
 @router.post(f"{JOB}/retry", response={200: JobOut, **ERRORS}, operation_id="retry_job")
 def retry_job(request: HttpRequest, studio: str, job_id: UUID) -> JobStanding:
     """Go on with a job that was cancelled or failed."""
-    return told_of(actions.retry_job(scope_of(request, studio), job_id))
+    return standing_of(actions.retry_job(scope_of(request, studio), job_id))

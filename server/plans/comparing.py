@@ -56,7 +56,7 @@ def _bundle(scope: Scope, wanted: ComparedPlan) -> Bundle:
     return bundle.model_copy(update={"plan": named})
 
 
-def _told(scope: Scope, body: AskSideBySide) -> SideBySide:
+def _side_by_side(scope: Scope, body: AskSideBySide) -> SideBySide:
     bundles = [_bundle(scope, wanted) for wanted in body.plans]
     return side_by_side(bundles, body.what_if, same_brief=body.same_brief)
 
@@ -64,12 +64,12 @@ def _told(scope: Scope, body: AskSideBySide) -> SideBySide:
 @router.post(f"{STUDIO}/side-by-side", response={200: SideBySide, **ERRORS}, operation_id="side_by_side")
 def ask_side_by_side(request: HttpRequest, studio: str, body: AskSideBySide) -> SideBySide:
     """The same measures of every plan, with what differs marked."""
-    return _told(scope_of(request, studio), body)
+    return _side_by_side(scope_of(request, studio), body)
 
 
 @router.post(f"{STUDIO}/side-by-side.csv", response={200: None, **ERRORS}, operation_id="export_side_by_side")
 def export_side_by_side(request: HttpRequest, studio: str, body: AskSideBySide) -> HttpResponse:
     """The comparison as CSV, a column a plan."""
-    result = _told(scope_of(request, studio), body)
+    result = _side_by_side(scope_of(request, studio), body)
     columns = (*COMPARE_COLUMNS, *(column.name for column in result.columns))
     return csv_file("compare.csv", write_table(columns, compare_rows(result)))

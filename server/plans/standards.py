@@ -25,7 +25,7 @@ class StandardsMoved(Answered):
 
 
 @dataclass(frozen=True)
-class Kept:
+class KeptStandards:
     """A studio's standards as they are kept; number 0 are those that every studio starts with."""
 
     standards: Standards
@@ -36,20 +36,20 @@ class Kept:
     """Why what is kept cannot be read; then those that every studio starts with count."""
 
 
-def standards_in(scope: Scope) -> Kept:
+def standards_in(scope: Scope) -> KeptStandards:
     """The studio's standards."""
     row = StudioStandards.objects.select_related("changed_by").filter(studio=scope.studio).first()
     if row is None:
-        return Kept(Standards())
+        return KeptStandards(Standards())
     who = row.changed_by.get_username() if row.changed_by else ""
     try:
-        return Kept(read_standards(row.document), row.number, row.changed_at, who)
+        return KeptStandards(read_standards(row.document), row.number, row.changed_at, who)
     except RefusedMany as refused:
-        return Kept(Standards(), row.number, row.changed_at, who, reason=str(refused))
+        return KeptStandards(Standards(), row.number, row.changed_at, who, reason=str(refused))
 
 
 @needs(Role.TECHNICIAN)
-def make_standard(scope: Scope, plan: Plan, bundle: Bundle, part: Part, seen: int) -> Kept:
+def make_standard(scope: Scope, plan: Plan, bundle: Bundle, part: Part, seen: int) -> KeptStandards:
     """Make one part of a plan the studio's; ``seen`` is the number that the decision was made on.
 
     Raises :class:`StandardsMoved` where that is not the newest, and the core's Refused for another currency.

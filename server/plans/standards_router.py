@@ -17,7 +17,7 @@ from larder.plan.house_rules import HouseRules
 
 from .asked import PLAN, asked_in
 from .schemas import Ask, PatchOut
-from .standards import Kept, make_standard, standards_in
+from .standards import KeptStandards, make_standard, standards_in
 
 router = Router(tags=["standards"], by_alias=True)
 
@@ -52,7 +52,7 @@ class AskMake(AskTake):
     number: Annotated[int, Field(ge=0, le=2**31 - 1)]
 
 
-def _out(kept: Kept) -> StandardsOut:
+def _out(kept: KeptStandards) -> StandardsOut:
     catalogue = kept.standards.catalogue
     return StandardsOut(
         number=kept.number,

@@ -100,17 +100,17 @@ def _standby_hours(plan: Plan, box: Box, keeping: Keeping) -> float | None:
     """Until everything that lives in the box can be worked on somewhere else; None where it cannot."""
     pools = {f"pool:{pool.id}" for pool in plan.pools if box.id in boxes_of(plan, pool)}
     switched: list[float] = []
-    for each in keeping.materials:
-        if not any(body.key in pools for body in each.whole[0].bodies):
+    for material in keeping.materials:
+        if not any(body.key in pools for body in material.whole[0].bodies):
             continue
         standby = [
             h.copy.switch_hours
-            for h in each.whole[1:]
+            for h in material.whole[1:]
             if h.copy and h.copy.people_can_work_on_it and not any(body.key in pools for body in h.bodies)
         ]
         if standby:
             switched.append(min(standby))
-        elif each.kept.work_hours_per_day:
+        elif material.kept.work_hours_per_day:
             return None
     return max(switched, default=None)
 

@@ -33,7 +33,7 @@ LIGHTER = 0.5
 """Footage at most so heavy, of what is played now, counts as a proxy."""
 
 
-class Change(Result):
+class SeatChange(Result):
     """A single change and what comes of it: the seat's ratio, and the smallest of the whole plan.
 
     ``price`` is null where some part of it has no price yet, 0 where nothing is bought.
@@ -58,7 +58,7 @@ class SeatChanges(Result):
     ratio: float | None
     limiting_name: str
     tried: int
-    changes: tuple[Change, ...]
+    changes: tuple[SeatChange, ...]
     in_vain: tuple[str, ...]
 
 
@@ -121,7 +121,7 @@ def judged_with(judged: Judged, patch: Patch) -> Judged | None:
     return judge_anew(bundle, judged, tuple(operation.path for operation in patch), FIGURES)
 
 
-def _change(before: Judged, after: Judged, trial: Tried, now: SeatWay) -> Change | None:
+def _change(before: Judged, after: Judged, trial: Tried, now: SeatWay) -> SeatChange | None:
     """What comes of a change; None where it does not help, or somebody else is worse off than they may be."""
     was, wiring = before.of(WIRING), after.of(WIRING)
     seat = _seat_of(wiring, now.id)
@@ -131,7 +131,7 @@ def _change(before: Judged, after: Judged, trial: Tried, now: SeatWay) -> Change
     worst = wiring.ratio
     if worst is not None and worst < TIGHT_RATIO and was.ratio is not None and worst < was.ratio * (1 - 1e-9):
         return None
-    return Change(
+    return SeatChange(
         words=trial.words,
         patch=trial.patch,
         ratio=seat.ratio,
@@ -141,7 +141,7 @@ def _change(before: Judged, after: Judged, trial: Tried, now: SeatWay) -> Change
     )
 
 
-def _order(change: Change) -> tuple[bool, bool, Decimal, float]:
+def _order(change: SeatChange) -> tuple[bool, bool, Decimal, float]:
     """What fixes it before what only helps; what has a price before what has none; then what helps most."""
     price = change.price if change.price is not None else Decimal(0)
     return not change.fixes, change.price is None, price, -(change.ratio or 0.0)

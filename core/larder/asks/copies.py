@@ -37,7 +37,7 @@ def copies_grid(bundle: Bundle, at_once: int = 1) -> tuple[GridRow, ...]:
     kinds: list[tuple[LossKind, ...]] = [(kind,) for kind in LOSS_KINDS]
     if at_once > 1:
         kinds += combinations_with_replacement(LOSS_KINDS, 2)
-    return tuple(_row(each, losses) for each in keeping.materials for losses in kinds)
+    return tuple(_row(material, losses) for material in keeping.materials for losses in kinds)
 
 
 def _row(each: Safekept, kinds: tuple[LossKind, ...]) -> GridRow:

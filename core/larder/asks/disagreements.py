@@ -60,7 +60,7 @@ class Disagreement(Result):
 
 USED_HOURS = 45_000
 """Five years of running day and night, and a little more: what is sold on by large houses."""
-Change = Callable[[Bundle], Patch | None]
+PatchMaker = Callable[[Bundle], Patch | None]
 Figures = Callable[[Bundle], tuple[tuple[str, str], ...]]
 
 
@@ -68,7 +68,7 @@ Figures = Callable[[Bundle], tuple[tuple[str, str], ...]]
 class _Half:
     name: str
     argument: str
-    change: Change
+    change: PatchMaker
 
 
 @dataclass(frozen=True)
@@ -113,11 +113,11 @@ def _side(bundle: Bundle, question: _Question, half: _Half) -> Side:
         return _without(half.name, half.argument, said)
     return Side(
         name=half.name, argument=half.argument, measured=measured_of(changed, evaluation),
-        figures=_told(question.figures(changed)), is_now=not patch, why_not="", patch=patch,
+        figures=_figures(question.figures(changed)), is_now=not patch, why_not="", patch=patch,
     )  # fmt: skip
 
 
-def _told(figures: Iterable[tuple[str, str]]) -> tuple[SideFigure, ...]:
+def _figures(figures: Iterable[tuple[str, str]]) -> tuple[SideFigure, ...]:
     return tuple(SideFigure(what=what, said=said) for what, said in figures)
 
 
@@ -168,7 +168,7 @@ def _designed(answer: SchoolAnswer, name: str, argument: str) -> Side:
         return _without(name, argument, answer.sentence)
     figures = [("is", design.title), *(("misses", miss.words) for miss in design.misses[:3])]
     return Side(
-        name=name, argument=argument, measured=design.measured, figures=_told(figures), is_now=False,
+        name=name, argument=argument, measured=design.measured, figures=_figures(figures), is_now=False,
         why_not="", patch=(),
     )  # fmt: skip
 
@@ -183,7 +183,7 @@ PAIRS = "raid10"
 """Mirrors want an even number of drives: one more is bought where it is odd."""
 
 
-def _layout(name: str, says: Callable[[Pool], bool]) -> Change:
+def _layout(name: str, says: Callable[[Pool], bool]) -> PatchMaker:
     """The largest pool of a kind in another layout."""
 
     def change(bundle: Bundle) -> Patch | None:
@@ -209,7 +209,7 @@ def _is_flash(pool: Pool) -> bool:
     return pool.drive_kind == "ssd"
 
 
-def _rule(**fields: object) -> Change:
+def _rule(**fields: object) -> PatchMaker:
     def change(bundle: Bundle) -> Patch:
         return set_fields("house_rules", **_changed(fields, lambda name: getattr(bundle.house_rules, name)))
 
@@ -220,14 +220,14 @@ def _changed(fields: Mapping[str, object], now: Callable[[str], object]) -> dict
     return {name: value for name, value in fields.items() if now(name) != value}
 
 
-def _brief(**fields: object) -> Change:
+def _brief(**fields: object) -> PatchMaker:
     def change(bundle: Bundle) -> Patch:
         return set_fields("plan/brief", **_changed(fields, lambda name: getattr(bundle.plan.brief, name)))
 
     return change
 
 
-def _seats_at(speed: str) -> Change:
+def _seats_at(speed: str) -> PatchMaker:
     """Every seat's own link at another speed."""
 
     def change(bundle: Bundle) -> Patch | None:
@@ -246,7 +246,7 @@ def _seats_at(speed: str) -> Change:
     return change
 
 
-def _read_in(how: str) -> Change:
+def _read_in(how: str) -> PatchMaker:
     def change(bundle: Bundle) -> Patch | None:
         if not bundle.plan.boxes:
             return None
@@ -260,7 +260,7 @@ def _read_in(how: str) -> Change:
     return change
 
 
-def _drives(*, are_used: bool) -> Change:
+def _drives(*, are_used: bool) -> PatchMaker:
     """The largest pool of used, tested drives whose best years are over; or of new ones."""
     hours = USED_HOURS if are_used else 0
 
@@ -274,7 +274,7 @@ def _drives(*, are_used: bool) -> Change:
     return change
 
 
-def _lists(*, are_kept: bool) -> Change:
+def _lists(*, are_kept: bool) -> PatchMaker:
     def change(bundle: Bundle) -> Patch | None:
         boxes = [box for box in bundle.plan.boxes if box.allows]
         if not boxes:
@@ -306,18 +306,18 @@ def _rebuilds(bundle: Bundle) -> tuple[tuple[str, str], ...]:
 def _seat_ratios(bundle: Bundle) -> tuple[tuple[str, str], ...]:
     evaluation = evaluate(bundle)
     return tuple(
-        (each.name, f"×{each.ratio:.2f} of what it asks")
-        for each in evaluation.wiring.seats
-        if each.ratio is not None
+        (seat.name, f"×{seat.ratio:.2f} of what it asks")
+        for seat in evaluation.wiring.seats
+        if seat.ratio is not None
     )
 
 
 def _box_hours(bundle: Bundle) -> tuple[tuple[str, str], ...]:
     failures = box_failures(judge(bundle, PARTS))
     return tuple(
-        (f"{each.name} dies", f"{each.hours:.0f} h until people work; {each.how}")
-        for each in failures
-        if each.part in ("box", "controller")
+        (f"{failure.name} dies", f"{failure.hours:.0f} h until people work; {failure.how}")
+        for failure in failures
+        if failure.part in ("box", "controller")
     )
 
 
@@ -344,7 +344,7 @@ def _hot(bundle: Bundle) -> tuple[tuple[str, str], ...]:
     )
 
 
-def _parity(name: str) -> Change:
+def _parity(name: str) -> PatchMaker:
     return _layout(name, _is_parity)
 
 

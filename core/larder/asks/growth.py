@@ -181,7 +181,7 @@ class _Asked:
         if reshaped and self.layout.family is Family.COPY_ON_WRITE:
             risk += " What lies there keeps the ratio it was written with."
         named = f"{step.drive_count} × {size_text(size)} into free bays"
-        return self._told(step, named, seconds, price, risk)
+        return self._way(step, named, seconds, price, risk)
 
     def larger_drives(self) -> GrowWay:
         """All its drives replaced by larger ones, one rebuild each."""
@@ -216,7 +216,7 @@ class _Asked:
         if not left:
             risk += f" One of them meets a sector it cannot read with odds of {odds:.1%}."
         named = f"{count} × {size_text(drive.size_bytes)}, one by one"
-        return self._told(step, named, seconds, price, risk)
+        return self._way(step, named, seconds, price, risk)
 
     def beside(self, way: Way) -> GrowWay:
         """A pool like it in an expansion unit or a box of its own."""
@@ -250,7 +250,7 @@ class _Asked:
             if way == "expansion unit"
             else "Two pools and two shares; people look in two places."
         )
-        return self._told(step, named, BUILD_SECONDS, whole, risk)
+        return self._way(step, named, BUILD_SECONDS, whole, risk)
 
     def _is_allowed(self, size: int) -> bool:
         """Whether the lists of its boxes take drives of this size where its drives are."""
@@ -296,7 +296,7 @@ class _Asked:
         a_byte = 1 / self.pool.drive_read_bytes_per_s + 1 / self.pool.drive_write_bytes_per_s
         return member * a_byte / surface / share
 
-    def _told(self, step: Step, name: str, seconds: float, price: Decimal | None, risk: str) -> GrowWay:
+    def _way(self, step: Step, name: str, seconds: float, price: Decimal | None, risk: str) -> GrowWay:
         grown = grown_by(self.pool, step)
         if grown.why_not:
             return _cannot(step.way, name, grown.why_not)

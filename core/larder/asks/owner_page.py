@@ -75,7 +75,7 @@ def owner_page(bundle: Bundle) -> OwnerPage:
         name=bundle.plan.name, written_on=bundle.as_of, currency=bundle.currency,
         sentence=_sentence(evaluation, measured),
         scales=tuple(_scale(name, getattr(evaluation.scales, name)) for name in SCALES),
-        sections=tuple(each for each in _sections(bundle, evaluation, measured) if each.rows or each.lines),
+        sections=tuple(part for part in _sections(bundle, evaluation, measured) if part.rows or part.lines),
         fill_name=first.name if first else "",
         fill=evaluation.bands.get(first.id, ()) if first else (),
         months=evaluation.costs.months,

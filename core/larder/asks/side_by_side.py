@@ -75,7 +75,7 @@ def measured_of(bundle: Bundle, evaluation: Evaluation) -> Measured:
         chance="" if lost is None else chance_text(lost),
         survives=min((pool.guaranteed_failures for pool in evaluation.tiers.pools), default=None),
         copies_met=evaluation.copies.has_said
-        and not any(each.lacking for each in evaluation.copies.materials),
+        and not any(material.lacking for material in evaluation.copies.materials),
         full_on=min(fulls, default=None),
         noise_dba=evaluation.power.noise_dba,
         watts=evaluation.power.busy_watts,

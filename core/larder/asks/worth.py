@@ -149,7 +149,10 @@ class _Stake(NamedTuple):
 
 def _stakes(keeping: Keeping, bundle: Bundle, pools: Pools) -> list[_Stake]:
     values = {m.id: m.value for m in bundle.plan.safekeeping.materials}
-    return [_stake(each, values[each.kept.id], bundle.house_rules, pools) for each in keeping.materials]
+    return [
+        _stake(material, values[material.kept.id], bundle.house_rules, pools)
+        for material in keeping.materials
+    ]
 
 
 def _stake(each: Safekept, value: Decimal | None, rules: HouseRules, pools: Pools) -> _Stake:

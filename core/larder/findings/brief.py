@@ -212,9 +212,9 @@ def _uncopied(f: Figures) -> str:
     """The ids of project files that are copied nowhere."""
     kinds = {m.id: m.kind for m in f.bundle.plan.safekeeping.materials}
     return " ".join(
-        each.kept.id
-        for each in f.keeping.materials
-        if kinds[each.kept.id] == "project files" and len(each.whole) < 2
+        material.kept.id
+        for material in f.keeping.materials
+        if kinds[material.kept.id] == "project files" and len(material.whole) < 2
     )
 
 

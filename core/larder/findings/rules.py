@@ -18,10 +18,12 @@ def findings_of(figures: Figures) -> tuple[Finding, ...]:
     accepted = {a.id: a for a in figures.bundle.plan.acceptances}
     rules = sorted(RULES, key=lambda rule: rule.stage.number)
     found = [
-        each.model_copy(
-            update={"accepted_reason": a.reason, "accepted_by": a.by} if (a := accepted.get(each.key)) else {}
+        finding.model_copy(
+            update={"accepted_reason": a.reason, "accepted_by": a.by}
+            if (a := accepted.get(finding.key))
+            else {}
         )
         for rule in rules
-        for each in rule.findings(figures)
+        for finding in rule.findings(figures)
     ]
     return tuple(sorted(found, key=lambda each: SEVERITIES.index(each.severity)))

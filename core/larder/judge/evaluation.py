@@ -34,7 +34,7 @@ from larder.stages.upkeep import UpkeepResult
 from larder.stages.wiring import WIRING, WiringResult
 
 from .open_work import OpenWork, open_work_of
-from .scales import Kept, Scales, scales_of
+from .scales import KeepingFacts, Scales, scales_of
 
 
 class Evaluation(Result):
@@ -95,7 +95,7 @@ def evaluate(bundle: Bundle) -> Evaluation:
     """
     try:
         judged = judge(bundle, PARTS)
-        return _told(judged).model_copy(update={"findings": findings_of(Figures(judged))})
+        return _evaluation(judged).model_copy(update={"findings": findings_of(Figures(judged))})
     except (ArithmeticError, ValidationError) as error:
         # Bounds on every field keep this from happening; a plan that slips through is told so in words.
         wanted = f"a plan whose figures can all be told; one of them could not ({type(error).__name__})"
@@ -104,7 +104,7 @@ def evaluate(bundle: Bundle) -> Evaluation:
 
 def figures_alone(bundle: Bundle) -> Evaluation:
     """The same without findings: for asking many plans for one figure."""
-    return _told(judge(bundle, PARTS))
+    return _evaluation(judge(bundle, PARTS))
 
 
 FIGURES = tuple(part for part in PARTS if not part.is_drawn)
@@ -125,12 +125,12 @@ class Nudged:
 
         What is only drawn stands as it was.
         """
-        return _told(judge_anew(bundle, self._judged, (path,), FIGURES))
+        return _evaluation(judge_anew(bundle, self._judged, (path,), FIGURES))
 
 
-def _told(judged: Judged) -> Evaluation:
+def _evaluation(judged: Judged) -> Evaluation:
     """The parts as one answer, with the scales on top."""
-    results = {part.id: judged.of(part) for part in PARTS if part.is_told}
+    results = {part.id: judged.of(part) for part in PARTS if part.is_answered}
     scales = scales_of(
         judged.bundle.plan,
         judged.bundle.house_rules,
@@ -139,7 +139,7 @@ def _told(judged: Judged) -> Evaluation:
         judged.of(WIRING),
         judged.of(SMALL_FILES),
         judged.of(MONEY),
-        Kept(judged.of(ODDS), judged.of(COPIES), judged.of(GROWTH), judged.of(COSTS)),
+        KeepingFacts(judged.of(ODDS), judged.of(COPIES), judged.of(GROWTH), judged.of(COSTS)),
     )
     open_work = open_work_of(
         judged.bundle,

@@ -80,7 +80,7 @@ def scales_of(
     wiring: WiringResult,
     small_files: tuple[SmallFilesResult, ...],
     money: MoneyResult,
-    kept: Kept,
+    kept: KeepingFacts,
 ) -> Scales:
     """The four scales of a plan."""
     return Scales(
@@ -256,7 +256,7 @@ def tier_spaces(brief: BriefResult, tiers: TiersResult) -> tuple[TierSpace, ...]
     )
 
 
-class Kept(NamedTuple):
+class KeepingFacts(NamedTuple):
     """What Safety rests on besides failures survived, and what is known of the years to come."""
 
     odds: tuple[PoolOdds, ...]
@@ -265,7 +265,9 @@ class Kept(NamedTuple):
     costs: CostsResult
 
 
-def _safety(brief: BriefResult, pools: tuple[PoolResult, ...], kept: Kept, rules: HouseRules) -> Scale:
+def _safety(
+    brief: BriefResult, pools: tuple[PoolResult, ...], kept: KeepingFacts, rules: HouseRules
+) -> Scale:
     """The worst of copies, failures survived and odds, and which; *enough* needs all three.
 
     Of equals copies are named first: they help where the others end.
@@ -317,7 +319,7 @@ def _copies(copies: CopiesResult, rules: HouseRules) -> Scale:
 
 
 def _and_more(copies: CopiesResult) -> str:
-    more = sum(bool(each.lacking) for each in copies.materials) - 1
+    more = sum(bool(material.lacking) for material in copies.materials) - 1
     return f" and {more} more" if more else ""
 
 

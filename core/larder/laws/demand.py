@@ -30,7 +30,7 @@ GROUPS_WITH_ROOM = 64
 MULTIPLIED_OUT = 250
 """Products for each cell of the result up to which multiplying out beats transforming."""
 FEW_SEATS = 60
-MOST_TOLD = 20_000
+MOST_LISTED = 20_000
 """Ways for a group to share out over its outcomes up to which each is looked at."""
 MOVED_SEATS = 12
 """Seats of a group up to which it is cheaper to move the others' odds by each of its sums."""
@@ -123,9 +123,9 @@ class _Group:
         return math.comb(self.count + len(self.outcomes), len(self.outcomes))
 
     @property
-    def is_told(self) -> bool:
+    def is_listed(self) -> bool:
         """Whether every way is looked at by itself; else seat after seat is added on the lattice."""
-        return self.count == 1 or len(self.outcomes) == 1 or self.combinations <= MOST_TOLD
+        return self.count == 1 or len(self.outcomes) == 1 or self.combinations <= MOST_LISTED
 
     def sums(self) -> tuple[Floats, Floats]:
         """(bytes/s, odds) of every way they may share out."""
@@ -230,7 +230,7 @@ def quantiles_of_many(
     ways = [np.arange(count + 1, dtype=np.float64) for count in counts]
     states = np.stack([each.ravel() for each in np.meshgrid(*ways, indexing="ij")])
     usual = _state_odds(counts, odds)
-    lifted = _state_odds(counts, [max(each, rush.odds) for each in odds])
+    lifted = _state_odds(counts, [max(odd, rush.odds) for odd in odds])
     chances = (1 - rush.probability) * usual + rush.probability * lifted
     loads = amounts @ states
     order = np.argsort(loads, axis=1, kind="stable")
@@ -327,7 +327,7 @@ def _at_most(seats: tuple[SeatClass, ...], beyond: float) -> float:
     varying = [s for s in busy if not _is_certain(s)]
     mean = sum(s.count * s.mean_bytes_per_s for s in busy)
     spread = sum(s.count * s.most_bytes_per_s**2 for s in varying)
-    cells = sum(1 if _Group(s.outcomes, s.count).is_told else s.count for s in varying)
+    cells = sum(1 if _Group(s.outcomes, s.count).is_listed else s.count for s in varying)
     raised = cells * sum(s.count * s.most_bytes_per_s for s in varying) / FEWEST_CELLS
     return min(most, mean + math.sqrt(-math.log(beyond) / 2 * spread) + raised)
 
@@ -408,7 +408,7 @@ def _lattice_sums(groups: tuple[_Group, ...]) -> tuple[Floats, Floats, float]:
     few = (group for group in groups if _is_moved(group))
     odds = _moved(odds, sorted(few, key=lambda group: group.most), cell)
     values = np.arange(len(odds), dtype=np.float64) * cell
-    cells = sum(1 if group.is_told else group.count for group in groups)
+    cells = sum(1 if group.is_listed else group.count for group in groups)
     return values, odds / odds.sum(), 0.0 if is_exact else cells * cell
 
 
@@ -468,7 +468,7 @@ def _moved(others: Floats, groups: Sequence[_Group], cell: float) -> Floats:
 
 def _row(group: _Group, cell: float) -> Floats:
     """The odds of one group's sums over the cells."""
-    if not group.is_told:
+    if not group.is_listed:
         return _powered(_row(_Group(group.outcomes, 1), cell), group.count)
     low, here, above = _split(group, cell)
     length = int(low.max()) + 2

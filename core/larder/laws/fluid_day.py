@@ -60,7 +60,7 @@ class Buffer:
 
 
 @dataclass(frozen=True)
-class Change:
+class ShareChange:
     """From ``at_s`` on these resources have so many times what they had, and these flows cross what is said.
 
     With ``after`` it comes when that flow is done, if it is; ``at_s`` is told then.
@@ -73,7 +73,7 @@ class Change:
 
 
 @dataclass(frozen=True)
-class Told:
+class FlowResult:
     """What became of a flow. ``done_s`` is None where it was not done by the end of the day.
 
     ``unwatchable_s`` is playing time from an empty player until it is filled again, ``frozen_s`` the part of
@@ -106,11 +106,11 @@ class FluidDay:
     ``changes`` are those that came, with their times.
     """
 
-    flows: tuple[Told, ...]
+    flows: tuple[FlowResult, ...]
     moments: tuple[Moment, ...]
     dirty_bytes_max: tuple[float, ...]
     conservation_error_bytes: float
-    changes: tuple[Change, ...] = ()
+    changes: tuple[ShareChange, ...] = ()
 
 
 def shares(
@@ -204,14 +204,14 @@ class _Run:
         buffers: Sequence[Buffer],
         capacities: Sequence[float],
         ends_s: float,
-        changes: Sequence[Change],
+        changes: Sequence[ShareChange],
     ) -> None:
         self.flows, self.buffers, self.ends_s = flows, buffers, ends_s
         self.capacities = list(capacities)
         self.costs = [flow.costs for flow in flows]
         self.waiting = sorted((c for c in changes if c.after < 0), key=lambda change: change.at_s)
         self.following = [change for change in changes if change.after >= 0]
-        self.changes: list[Change] = []
+        self.changes: list[ShareChange] = []
         self.now = 0.0
         self.moved = [0.0] * len(flows)
         self.done: list[float | None] = [None] * len(flows)
@@ -431,7 +431,7 @@ def fluid_day(
     buffers: Sequence[Buffer],
     capacities: Sequence[float],
     ends_s: float,
-    changes: Sequence[Change] = (),
+    changes: Sequence[ShareChange] = (),
 ) -> FluidDay:
     """The day from 0 to ``ends_s`` over resources of these capacities, above 0."""
     run = _Run(flows, buffers, capacities, ends_s, changes)
@@ -448,7 +448,7 @@ def fluid_day(
         run.advance(seconds, active, rates, stopped)
         run.fill_up(seconds, net, drains)
         run.now += seconds
-    return _told(run)
+    return _day_of(run)
 
 
 def capacities_over(capacities: Sequence[float], day: FluidDay) -> Iterator[list[float]]:
@@ -461,14 +461,14 @@ def capacities_over(capacities: Sequence[float], day: FluidDay) -> Iterator[list
         yield list(now)
 
 
-def _told(run: _Run) -> FluidDay:
+def _day_of(run: _Run) -> FluidDay:
     nobody = _Player(0.0)
     result = []
     for n, flow in enumerate(run.flows):
         player = run.players.get(n, nobody)
         done = run.done[n] if math.isfinite(flow.size_bytes) else None
         result.append(
-            Told(
+            FlowResult(
                 run.moved[n], done, player.unwatchable_s, player.frozen_s, player.blamed, tuple(player.spells)
             )
         )

@@ -294,7 +294,7 @@ def cheapest_pair(first: Halves, second: Halves, wanted: Wanted) -> tuple[int, i
         looked = max(looked * CROSSED_TIMES, CROSSED_FIRST)
         ours, theirs = a.at(np.arange(min(looked, len(a)))), b.at(np.arange(min(looked, len(b))))
         columns = Halves(
-            Measures(*(each[:, None] for each in _columns(ours.measures))), ours.taken[:, :, None]
+            Measures(*(column[:, None] for column in _columns(ours.measures))), ours.taken[:, :, None]
         )
         cost = np.where(
             _within(columns, theirs, wanted.limits),

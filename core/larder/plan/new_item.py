@@ -302,7 +302,7 @@ def _pool(bundle: Bundle, asked: Asked) -> Start:
 
 
 def _box(bundle: Bundle, asked: Asked) -> Start:
-    classes = {each.id: each for each in bundle.catalogue.boxes}
+    classes = {box.id: box for box in bundle.catalogue.boxes}
     name = _counted("Box", bundle.plan.boxes)
     if not asked.after:
         return "box", Box, {"name": name, "bays": 12, "flash_slots": 2}

@@ -46,7 +46,7 @@ def _with_pool(bundle: Bundle, pool_id: str) -> Patch:
     caches = [_removed(f"plan/caches/{c.id}") for c in plan.caches if c.pool_id == pool_id]
     volumes = [_removed(f"plan/volumes/{v.id}") for v in plan.volumes if v.pool_id == pool_id]
     sharing = [p.id for p in plan.pools if p.spares_of == pool_id]
-    alone = [each for other in sharing for each in set_fields(f"plan/pools/{other}", spares_of="")]
+    alone = [operation for other in sharing for operation in set_fields(f"plan/pools/{other}", spares_of="")]
     users = [f"plan/brief/seats/{s.id}" for s in plan.brief.seats if s.works_on == pool_id]
     users += [f"plan/brief/services/{s.id}" for s in plan.brief.services if s.works_on == pool_id]
     drawn = [each for user in users for each in set_fields(user, works_on="")]
@@ -67,10 +67,10 @@ def _with_where(bundle: Bundle, gone: list[Where]) -> Patch:
     """Copies that lie there go; material that lived there lives where the brief puts it."""
     kept, at = bundle.plan.safekeeping, {where.text for where in gone}
     moved = [
-        each
+        operation
         for m in kept.materials
         if m.lives_on in at
-        for each in set_fields(f"{_KEPT}/materials/{m.id}", lives_on="")
+        for operation in set_fields(f"{_KEPT}/materials/{m.id}", lives_on="")
     ]
     return (*moved, *_without_copies(bundle, {copy.id for copy in kept.copies if copy.to in at}))
 
@@ -79,7 +79,7 @@ def _without_copies(bundle: Bundle, gone: set[str]) -> Patch:
     """These copies go, and what was read from them is read from where the material lives."""
     copies = bundle.plan.safekeeping.copies
     orphans = [copy.id for copy in copies if copy.source_id in gone and copy.id not in gone]
-    again = [each for one in orphans for each in set_fields(f"{_KEPT}/copies/{one}", source_id="")]
+    again = [operation for one in orphans for operation in set_fields(f"{_KEPT}/copies/{one}", source_id="")]
     return (*again, *(_removed(f"{_KEPT}/copies/{copy_id}") for copy_id in sorted(gone)))
 
 
@@ -93,7 +93,7 @@ def _with_store(bundle: Bundle, store_id: str) -> Patch:
 
 def _with_copy(bundle: Bundle, copy_id: str) -> Patch:
     """Only what was read from it: the copy itself goes as the item that is removed."""
-    return tuple(each for each in _without_copies(bundle, {copy_id}) if each.op != "remove")
+    return tuple(copy for copy in _without_copies(bundle, {copy_id}) if copy.op != "remove")
 
 
 def _with_material(bundle: Bundle, material_id: str) -> Patch:
@@ -101,10 +101,10 @@ def _with_material(bundle: Bundle, material_id: str) -> Patch:
     of = [copy for copy in bundle.plan.safekeeping.copies if material_id in copy.materials]
     alone = {copy.id for copy in of if len(copy.materials) == 1}
     fewer = [
-        each
+        operation
         for copy in of
         if copy.id not in alone
-        for each in set_fields(
+        for operation in set_fields(
             f"{_KEPT}/copies/{copy.id}", material_ids=" ".join(m for m in copy.materials if m != material_id)
         )
     ]
@@ -118,7 +118,7 @@ def _with_place(bundle: Bundle, place_id: str) -> Patch:
     moved = [(f"{_KEPT}/places/{p.id}", {"inside": outer}) for p in kept.places if p.inside == place_id]
     moved += [(f"{_KEPT}/stores/{s.id}", {"place_id": ""}) for s in kept.stores if s.place_id == place_id]
     moved += [(f"plan/boxes/{b.id}", {"place_id": ""}) for b in bundle.plan.boxes if b.place_id == place_id]
-    return tuple(each for path, fields in moved for each in set_fields(path, **fields))
+    return tuple(operation for path, fields in moved for operation in set_fields(path, **fields))
 
 
 def _with_seat(bundle: Bundle, seat_id: str) -> Patch:
@@ -147,7 +147,9 @@ def _with_link(bundle: Bundle, link_id: str) -> Patch:
 
 def _with_switch(bundle: Bundle, switch_id: str) -> Patch:
     entering = [s.id for s in bundle.plan.brief.services if s.enters_at == switch_id]
-    beside = [each for one in entering for each in set_fields(f"plan/brief/services/{one}", enters_at="")]
+    beside = [
+        operation for one in entering for operation in set_fields(f"plan/brief/services/{one}", enters_at="")
+    ]
     return (*beside, *_unplugged(bundle, End("switch", switch_id)))
 
 
@@ -166,7 +168,9 @@ def _with_box(bundle: Bundle, box_id: str) -> Patch:
 def _with_day_part(bundle: Bundle, part_id: str) -> Patch:
     brief = bundle.plan.brief
     services = [s.id for s in brief.services if s.part_id == part_id]
-    alike = [each for one in services for each in set_fields(f"plan/brief/services/{one}", part_id="")]
+    alike = [
+        operation for one in services for operation in set_fields(f"plan/brief/services/{one}", part_id="")
+    ]
     odds = [
         _removed(f"plan/brief/seats/{seat.id}/at_peak/{part_id}")
         for seat in brief.seats
@@ -179,13 +183,13 @@ def _with_drive_class(bundle: Bundle, drive_id: str) -> Patch:
     plan = bundle.plan
     users = [f"plan/pools/{p.id}" for p in plan.pools if p.drive_id == drive_id]
     users += [f"plan/caches/{c.id}" for c in plan.caches if c.drive_id == drive_id]
-    own = [each for user in users for each in set_fields(user, drive_id="")]
+    own = [operation for user in users for operation in set_fields(user, drive_id="")]
     return (*own, *_prices(bundle, drive_id))
 
 
 def _with_box_class(bundle: Bundle, box_id: str) -> Patch:
     users = [f"plan/boxes/{b.id}" for b in bundle.plan.boxes if b.model_id == box_id]
-    own = [each for user in users for each in set_fields(user, model_id="")]
+    own = [operation for user in users for operation in set_fields(user, model_id="")]
     return (*own, *_prices(bundle, box_id))
 
 

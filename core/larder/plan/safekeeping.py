@@ -216,8 +216,8 @@ class Safekeeping(Value):
         materials, stores = [m.id for m in self.materials], [s.id for s in self.stores]
         for copy in self.copies:
             where = f"copies/{copy.id}"
-            for each in copy.materials:
-                check_known(f"{where}/material_ids", each, materials, "a material")
+            for material in copy.materials:
+                check_known(f"{where}/material_ids", material, materials, "a material")
             if copy.where.kind == "store":
                 check_known(f"{where}/to", copy.where.id, stores, "a store")
             if copy.source_id:

@@ -22,4 +22,4 @@ class TradeTerm(Value):
 def trade_terms() -> tuple[TradeTerm, ...]:
     """All of them, in the order of the file."""
     text = Path(__file__).with_suffix(".toml").read_text(encoding="utf-8")
-    return tuple(TradeTerm.model_validate(each) for each in tomllib.loads(text)["term"])
+    return tuple(TradeTerm.model_validate(term) for term in tomllib.loads(text)["term"])

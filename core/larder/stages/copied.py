@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from larder.plan.bundle import Plan
 
-from .materials import MATERIALS, Kept
+from .materials import MATERIALS, KeptMaterial
 from .stage import Judged, Part
 
 
@@ -20,10 +20,10 @@ class Copied(NamedTuple):
     archive_bytes: float = 0.0
 
 
-def copied_of(plan: Plan, materials: tuple[Kept, ...]) -> Copied:
+def copied_of(plan: Plan, materials: tuple[KeptMaterial, ...]) -> Copied:
     """The copies' bytes by the tier of the pool; a copy onto where the material lives takes nothing more."""
     tiers = {pool.id: pool.tier for pool in plan.pools}
-    kept = {each.id: each for each in materials}
+    kept = {material.id: material for material in materials}
     found = {"work": 0.0, "archive": 0.0}
     for copy in plan.safekeeping.copies:
         pool_id = plan.pool_of(copy.where)
@@ -43,5 +43,5 @@ COPIED: Part[Copied] = Part(
     _judge,
     reads=("plan/safekeeping", "plan/pools", "plan/volumes"),
     after=(MATERIALS,),
-    is_told=False,
+    is_answered=False,
 )

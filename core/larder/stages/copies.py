@@ -144,7 +144,7 @@ class CopiesResult(Result):
     @property
     def weakest(self) -> MaterialKept | None:
         """What lacks something: what cannot be had again first, then by what is elsewhere."""
-        lacking = [each for each in self.materials if each.lacking]
+        lacking = [material for material in self.materials if material.lacking]
         key = lambda m: (m.worth != "irreplaceable", m.elsewhere, m.copies, -m.bytes)  # noqa: E731
         return min(lacking, key=key, default=None)
 
@@ -159,10 +159,12 @@ def window_hours(copy: Copy) -> float:
 def _copies(judged: Judged) -> CopiesResult:
     keeping = judged.of(KEEPING)
     plan = judged.bundle.plan
-    tolerances = {each.id: each for each in plan.brief.limits.tolerances}
+    tolerances = {tolerance.id: tolerance for tolerance in plan.brief.limits.tolerances}
     return CopiesResult(
         rules=_offered(numbers_of(judged.bundle.house_rules)),
-        materials=tuple(_material(each, tolerances.get(each.kept.worth)) for each in keeping.materials),
+        materials=tuple(
+            _material(material, tolerances.get(material.kept.worth)) for material in keeping.materials
+        ),
         copies=tuple(_copy(copy, keeping) for copy in plan.safekeeping.copies),
         has_said=bool(plan.safekeeping.copies),
     )

@@ -30,7 +30,7 @@ from larder.plan.safekeeping import Store
 from .brief import BRIEF
 from .courses import COURSES, Course
 from .growth import GROWTH, GrowthResult, month_of
-from .materials import MATERIALS, Kept
+from .materials import MATERIALS, KeptMaterial
 from .money import CENT, MONEY, MoneyResult
 from .power import POWER, PowerResult
 from .stage import Judged, Part
@@ -161,7 +161,7 @@ def _accounts(
     tiers: TiersResult,
     growth: GrowthResult,
     power: PowerResult,
-    materials: tuple[Kept, ...],
+    materials: tuple[KeptMaterial, ...],
     kept: KeptByMonth,
 ) -> tuple[Account, ...]:
     """What is paid month by month, besides what is bought at first."""
@@ -189,7 +189,7 @@ def _accounts(
 
 
 def store_month(
-    bundle: Bundle, materials: tuple[Kept, ...], kept: KeptByMonth, store: Store
+    bundle: Bundle, materials: tuple[KeptMaterial, ...], kept: KeptByMonth, store: Store
 ) -> Callable[[int], float]:
     """What a store costs in a month: by the year, and by the TB that lies there then; 0 on the first day.
 
@@ -210,9 +210,9 @@ def store_month(
     return of_month
 
 
-def stored_bytes(bundle: Bundle, materials: tuple[Kept, ...], store_id: str) -> tuple[float, float]:
+def stored_bytes(bundle: Bundle, materials: tuple[KeptMaterial, ...], store_id: str) -> tuple[float, float]:
     """(bytes that stay as they are, bytes at the horizon that grow with all that is kept) in a store."""
-    kept = {each.id: each for each in materials}
+    kept = {material.id: material for material in materials}
     kinds = {m.id: m.kind for m in bundle.plan.safekeeping.materials}
     at_store = [c for c in bundle.plan.safekeeping.copies if c.to == f"store:{store_id}"]
     held = {m for copy in at_store for m in copy.materials if m in kept}
@@ -310,7 +310,7 @@ def costs_of(judged: Judged) -> CostsResult:
     )
 
 
-def _fetch_back(bundle: Bundle, materials: tuple[Kept, ...]) -> Decimal:
+def _fetch_back(bundle: Bundle, materials: tuple[KeptMaterial, ...]) -> Decimal:
     total = 0.0
     for store in bundle.plan.safekeeping.stores:
         total += (

@@ -402,5 +402,5 @@ COURSES: Part[tuple[Course, ...]] = Part(
         "house_rules/week_spread_percent",
     ),
     after=(RATES, NEED, COPIED),
-    is_told=False,
+    is_answered=False,
 )

@@ -140,7 +140,7 @@ def lead_days_of(pools: Sequence[Pool], bundle: Bundle) -> int:
     rules = bundle.house_rules
     classes = {drive.id: drive.delivery_days for drive in bundle.catalogue.drives}
     days = [classes.get(pool.drive_id) for pool in pools]
-    leads = (lead_days(rules.order_days, each, rules.delivery_days_max) for each in days)
+    leads = (lead_days(rules.order_days, day, rules.delivery_days_max) for day in days)
     return max(leads, default=rules.order_days)
 
 

@@ -20,7 +20,7 @@ from larder.plan.safekeeping import LOOSE, Access, Copy, MediaKind, Store, Store
 from larder.plan.volumes import Volume
 from larder.plan.wiring import End
 
-from .materials import Kept
+from .materials import KeptMaterial
 from .pool import PoolResult
 from .pool_setting import boxes_of
 
@@ -260,7 +260,7 @@ OFFLOADED = Copy(
 """What the ingest station does with a card: it lies on the pools for work as soon as it is read."""
 
 
-def holdings_of(bundle: Bundle, kept: Kept, bodies: Bodies) -> tuple[Holding, ...]:
+def holdings_of(bundle: Bundle, kept: KeptMaterial, bodies: Bodies) -> tuple[Holding, ...]:
     """The one in use first, then its copies in an order in which each comes after what it is read from.
 
     What cards hold comes to lie beside the hot projects, and whatever copies those copies it as well.
@@ -286,7 +286,7 @@ def holdings_of(bundle: Bundle, kept: Kept, bodies: Bodies) -> tuple[Holding, ..
     return tuple(replace(holding, missing=words) for holding, words in zip(found, missing, strict=True))
 
 
-def _missing(bundle: Bundle, kept: Kept, found: list[Holding]) -> Iterator[str]:
+def _missing(bundle: Bundle, kept: KeptMaterial, found: list[Holding]) -> Iterator[str]:
     """Why each is no copy that could help; empty where it is one."""
     stores = {store.id: store for store in bundle.plan.safekeeping.stores}
     said: list[str] = []

@@ -69,5 +69,5 @@ INGEST: Part[IngestResult] = Part(
         "as_of",
     ),
     after=(RATES,),
-    is_told=False,
+    is_answered=False,
 )

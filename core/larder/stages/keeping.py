@@ -19,7 +19,7 @@ from larder.plan.safekeeping import Copy
 
 from .holdings import Bodies, Body, Holding, holdings_of
 from .losses import LossKind, losses_of
-from .materials import MATERIALS, Kept
+from .materials import MATERIALS, KeptMaterial
 from .stage import Judged, Part
 from .tiers import POOLS_ALONE
 
@@ -64,7 +64,7 @@ class Safekept:
     ``at`` are the places of those among ``every`` that is planned.
     """
 
-    kept: Kept
+    kept: KeptMaterial
     house: House
     every: tuple[Holding, ...]
     at: tuple[int, ...]
@@ -87,7 +87,7 @@ class Keeping:
         self.materials = tuple(
             safekept(each, holdings_of(bundle, each, bodies), self.house) for each in judged.of(MATERIALS)
         )
-        self._of = {each.kept.id: each for each in self.materials}
+        self._of = {material.kept.id: material for material in self.materials}
 
     def __eq__(self, other: object) -> bool:
         """What is remembered is the very same."""
@@ -101,11 +101,11 @@ class Keeping:
 
     def of(self, copy: Copy) -> tuple[Safekept, ...]:
         """The material that a copy is of and that comes to something."""
-        return tuple(self._of[each] for each in copy.materials if each in self._of)
+        return tuple(self._of[material] for material in copy.materials if material in self._of)
 
 
 @remembered(KEPT_BYTES, lambda *_: 8_000)
-def safekept(kept: Kept, every: tuple[Holding, ...], house: House) -> Safekept:
+def safekept(kept: KeptMaterial, every: tuple[Holding, ...], house: House) -> Safekept:
     """One material with its copies; what is missing as a copy no loss takes."""
     at = tuple(n for n, holding in enumerate(every) if not holding.missing)
     whole = tuple(replace(every[n], source=at.index(every[n].source)) for n in at)
@@ -116,7 +116,9 @@ def safekept(kept: Kept, every: tuple[Holding, ...], house: House) -> Safekept:
     return Safekept(kept, house, every, at, whole, tuple(held), losses)
 
 
-def _held(kept: Kept, whole: tuple[Holding, ...], holding: Holding, before: list[Held], house: House) -> Held:
+def _held(
+    kept: KeptMaterial, whole: tuple[Holding, ...], holding: Holding, before: list[Held], house: House
+) -> Held:
     snapshot, copy = house.snapshot_every_hours, holding.copy
     if copy is None:
         return Held(0.0, snapshot, 0.0, ROLL_BACK_HOURS)
@@ -132,7 +134,7 @@ def _held(kept: Kept, whole: tuple[Holding, ...], holding: Holding, before: list
     return Held(age, back, ready, ready + ROLL_BACK_HOURS, switch)
 
 
-def _lag_hours(kept: Kept, copy: Copy, source: Holding, holding: Holding, line: OutsideLine) -> float:
+def _lag_hours(kept: KeptMaterial, copy: Copy, source: Holding, holding: Holding, line: OutsideLine) -> float:
     """How much older than its source a copy is just before a new one is complete."""
     rate = min(copy_rate(source, body, line)[0] for body in holding.bodies)
     if rate <= 0:
@@ -140,7 +142,7 @@ def _lag_hours(kept: Kept, copy: Copy, source: Holding, holding: Holding, line: 
     return copy.every_hours + kept.changed_bytes_per_day * copy.every_hours / HOURS_A_DAY / rate / 3600
 
 
-def _restore_hours(kept: Kept, body: Body, home: Holding, line: OutsideLine) -> float:
+def _restore_hours(kept: KeptMaterial, body: Body, home: Holding, line: OutsideLine) -> float:
     """Hours until the material is back from ``body``; infinite where no line brings it."""
     rate = min(body.read_bytes_per_s, *(each.write_bytes_per_s for each in home.bodies))
     if body.is_over_the_line:
@@ -187,5 +189,5 @@ KEEPING: Part[Keeping] = Part(
         "as_of",
     ),
     after=(MATERIALS, POOLS_ALONE),
-    is_told=False,
+    is_answered=False,
 )

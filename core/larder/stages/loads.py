@@ -438,18 +438,18 @@ LOADS: Part[LoadsResult] = Part(
     lambda judged: loads_stage(judged.bundle.plan.brief, judged.of(RATES), judged.bundle.house_rules),
     reads=LOADS_READ,
     after=(RATES,),
-    is_told=False,
+    is_answered=False,
 )
 SEATS_INSIDE: Part[float] = Part(
     "seats_inside",
     lambda judged: judged.of(LOADS).inside_seats_at_peak,
     after=(LOADS,),
-    is_told=False,
+    is_answered=False,
 )
 STREAMS: Part[tuple[int, int]] = Part(
     "streams",
     lambda judged: (judged.of(LOADS).streams_at_once, judged.of(LOADS).archive_streams_at_once),
     after=(LOADS,),
-    is_told=False,
+    is_answered=False,
 )
 """What pools take from the loads by itself, so that they are judged anew only where it changes."""

@@ -26,7 +26,7 @@ DAYS_A_WEEK = 7
 
 
 @dataclass(frozen=True)
-class Kept:
+class KeptMaterial:
     """One class of material. ``bytes`` is the most it comes to, ``bytes_today`` what a first copy moves."""
 
     id: str
@@ -39,14 +39,14 @@ class Kept:
     work_hours_per_day: float
 
 
-def _kept(material: Material, plan: Plan, need: NeedResult, ingest: IngestResult) -> Kept:
+def _kept(material: Material, plan: Plan, need: NeedResult, ingest: IngestResult) -> KeptMaterial:
     size, today, changed, work = _by_brief(material, plan, need, ingest)
     if material.bytes is not None:
         size = today = float(material.bytes)
     if material.changed_bytes_per_day is not None:
         changed = float(material.changed_bytes_per_day)
     hours = material.work_hours_per_day
-    return Kept(
+    return KeptMaterial(
         id=material.id,
         name=material.name,
         worth=material.worth,
@@ -80,7 +80,7 @@ def _by_brief(
     return result.get(material.kind, (0.0, 0.0, 0.0, 0.0))
 
 
-def _judge(judged: Judged) -> tuple[Kept, ...]:
+def _judge(judged: Judged) -> tuple[KeptMaterial, ...]:
     """Every class that comes to something and lives somewhere."""
     plan = judged.bundle.plan
     every = (
@@ -89,7 +89,7 @@ def _judge(judged: Judged) -> tuple[Kept, ...]:
     return tuple(kept for kept in every if kept.bytes >= 1 and kept.homes)
 
 
-MATERIALS: Part[tuple[Kept, ...]] = Part(
+MATERIALS: Part[tuple[KeptMaterial, ...]] = Part(
     "materials",
     _judge,
     reads=(
@@ -102,5 +102,5 @@ MATERIALS: Part[tuple[Kept, ...]] = Part(
         "plan/boxes",
     ),
     after=(NEED, INGEST),
-    is_told=False,
+    is_answered=False,
 )

@@ -233,4 +233,6 @@ NEED_READS = (
     "plan/brief/horizon_date",
     "as_of",
 )
-NEED: Part[NeedResult] = Part("need", _judge, reads=(*NEED_READS, *LOADS_READ), after=(RATES,), is_told=False)
+NEED: Part[NeedResult] = Part(
+    "need", _judge, reads=(*NEED_READS, *LOADS_READ), after=(RATES,), is_answered=False
+)

@@ -403,7 +403,7 @@ class _Speed:
         self.limits = self._limits()
         self._most = {
             way: min(
-                (getattr(each, f"{way}_bytes_per_s") for each in self.limits if each.kind != "slot"),
+                (getattr(limit, f"{way}_bytes_per_s") for limit in self.limits if limit.kind != "slot"),
                 default=float("inf"),
             )
             for way in ("read", "write")

@@ -282,5 +282,5 @@ SETTINGS: Part[dict[str, PoolSetting]] = Part(
         "house_rules/latent_per_tb_year",
     ),
     after=(SEATS_INSIDE, PRICES),
-    is_told=False,
+    is_answered=False,
 )

@@ -10,5 +10,5 @@ RATES: Part[Rates] = Part(
     "rates",
     lambda judged: rates_in(judged.bundle.catalogue.formats),
     reads=("catalogue/formats",),
-    is_told=False,
+    is_answered=False,
 )

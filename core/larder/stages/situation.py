@@ -193,5 +193,5 @@ def _situation(judged: Judged) -> Situation:
     return Situation(judged.of(WORK), judged.of(NETWORK))
 
 
-WORK: Part[Work] = Part("work", _work, reads=LOADS_READ, after=(RATES, TIERS, POOLS_ALONE), is_told=False)
-SITUATION: Part[Situation] = Part("situation", _situation, after=(WORK, NETWORK), is_told=False)
+WORK: Part[Work] = Part("work", _work, reads=LOADS_READ, after=(RATES, TIERS, POOLS_ALONE), is_answered=False)
+SITUATION: Part[Situation] = Part("situation", _situation, after=(WORK, NETWORK), is_answered=False)

@@ -10,23 +10,23 @@ from typing import Any, Generic, TypeVar, cast
 
 from larder.plan.bundle import Bundle
 
-Told = TypeVar("Told")
+PartResult = TypeVar("PartResult")
 
 
 @dataclass(frozen=True, eq=False)
-class Part(Generic[Told]):
+class Part(Generic[PartResult]):
     """One object of an evaluation, and how it is judged.
 
     ``reads`` are the places of the plan file that it looks at, as in ``plan/boxes/*/lanes``; ``after`` the
     parts whose results it takes. What is neither read nor comes after a changed part is not judged anew.
-    ``is_told``: it is part of the answer, under ``id``. ``is_drawn``: no figure follows from it.
+    ``is_answered``: it is part of the answer, under ``id``. ``is_drawn``: no figure follows from it.
     """
 
     id: str
-    judge: Callable[[Judged], Told]
+    judge: Callable[[Judged], PartResult]
     reads: tuple[str, ...] = ()
     after: tuple[Part[Any], ...] = ()
-    is_told: bool = True
+    is_answered: bool = True
     is_drawn: bool = False
 
     def looks_at(self, path: str) -> bool:
@@ -59,9 +59,9 @@ class Judged:
     def __init__(self, bundle: Bundle, results: Mapping[str, Any]) -> None:
         self.bundle, self.results = bundle, results
 
-    def of(self, part: Part[Told]) -> Told:
+    def of(self, part: Part[PartResult]) -> PartResult:
         """What ``part`` came to."""
-        return cast("Told", self.results[part.id])
+        return cast("PartResult", self.results[part.id])
 
 
 def judge(bundle: Bundle, parts: tuple[Part[Any], ...]) -> Judged:

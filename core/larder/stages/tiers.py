@@ -88,7 +88,7 @@ def _pools_alone(judged: Judged) -> tuple[PoolResult, ...]:
 
 
 POOLS_ALONE: Part[tuple[PoolResult, ...]] = Part(
-    "pools_alone", _pools_alone, reads=("plan/pools",), after=(STREAMS, SETTINGS), is_told=False
+    "pools_alone", _pools_alone, reads=("plan/pools",), after=(STREAMS, SETTINGS), is_answered=False
 )
 
 

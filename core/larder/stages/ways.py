@@ -235,5 +235,5 @@ NETWORK: Part[Network] = Part(
         *(f"plan/brief/seats/*/{field}" for field in ("name", "count", "seated", "way")),
     ),
     after=(SETTINGS,),
-    is_told=False,
+    is_answered=False,
 )

@@ -74,7 +74,7 @@ class WhereIsIt(unittest.TestCase):
                     operands = [node.left, node.right]
                 elif isinstance(node, ast.Compare):
                     operands = [node.left, *node.comparators]
-                used = {each.attr for each in operands if isinstance(each, ast.Attribute)}
+                used = {operand.attr for operand in operands if isinstance(operand, ast.Attribute)}
                 self.assertFalse(
                     used & handed, f"{path.name}:{getattr(node, 'lineno', 0)} reckons with {used}"
                 )

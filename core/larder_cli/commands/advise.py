@@ -10,7 +10,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from larder.asks.advisor.advise import MOST_DESIGNS, Advised, advise
-from larder.asks.advisor.answers import DesignTold, SchoolAnswer
+from larder.asks.advisor.answers import JudgedDesign, SchoolAnswer
 from larder.asks.begin import begun, priced
 from larder.asks.standards import Standards
 from larder.base.errors import Refused, RefusedMany
@@ -85,7 +85,7 @@ def _object(raw: bytes, path: str) -> dict[str, Any]:
     return document
 
 
-def _design(advised: Advised, design: DesignTold) -> JsonObject:
+def _design(advised: Advised, design: JudgedDesign) -> JsonObject:
     bundle = advised.bundle(design.key, f"Design {design.letter}")
     return {
         "key": design.key,
@@ -106,7 +106,7 @@ def _rejected(school: SchoolAnswer) -> JsonObject:
     }
 
 
-def _design_in_words(_: Advised, design: DesignTold) -> JsonObject:
+def _design_in_words(_: Advised, design: JudgedDesign) -> JsonObject:
     measured = design.measured
     return {
         "": design.letter,

@@ -7825,12 +7825,12 @@ export interface components {
             trouble: "" | "a dead disk" | "a rebuild" | "a scrub";
         };
         /**
-         * Change
+         * SeatChange
          * @description A single change and what comes of it: the seat's ratio, and the smallest of the whole plan.
          *
          *     ``price`` is null where some part of it has no price yet, 0 where nothing is bought.
          */
-        Change: {
+        SeatChange: {
             /** Words */
             words: string;
             /** Patch */
@@ -7862,7 +7862,7 @@ export interface components {
             /** Tried */
             tried: number;
             /** Changes */
-            changes: components["schemas"]["Change"][];
+            changes: components["schemas"]["SeatChange"][];
             /** In Vain */
             in_vain: string[];
         };
@@ -8783,7 +8783,7 @@ export interface components {
              */
             target: "enough" | "tight" | "none";
             /** Designs */
-            designs: components["schemas"]["DesignTold"][];
+            designs: components["schemas"]["JudgedDesign"][];
             /** Schools */
             schools: components["schemas"]["SchoolAnswer"][];
             today: components["schemas"]["Standing"] | null;
@@ -8812,12 +8812,12 @@ export interface components {
             rules_out: number;
         };
         /**
-         * DesignTold
+         * JudgedDesign
          * @description A design that was judged. ``key`` opens it; ``letter`` names it among the few that are shown.
          *
          *     ``parts`` are its pools, boxes, copies and network in words.
          */
-        DesignTold: {
+        JudgedDesign: {
             /** Key */
             key: string;
             /** Letter */
@@ -8941,7 +8941,7 @@ export interface components {
             verdict: "serves" | "just" | "fails" | "nothing" | "unasked";
             /** Letter */
             letter: string;
-            design: components["schemas"]["DesignTold"] | null;
+            design: components["schemas"]["JudgedDesign"] | null;
             /** Sentence */
             sentence: string;
         };
@@ -9050,7 +9050,7 @@ export interface components {
             words: string;
             /** Serves */
             serves: boolean;
-            design: components["schemas"]["DesignTold"] | null;
+            design: components["schemas"]["JudgedDesign"] | null;
             /** Sentence */
             sentence: string;
         };

@@ -25,7 +25,7 @@ from larder.stages.growth import month_of
 from .answers import (
     Advice,
     Binding,
-    DesignTold,
+    JudgedDesign,
     Outcome,
     SchoolAnswer,
     Standing,
@@ -79,7 +79,7 @@ class Found(NamedTuple):
 
     mark: Mark
     target: Target
-    designs: tuple[DesignTold, ...]
+    designs: tuple[JudgedDesign, ...]
     worth: int
 
 
@@ -99,10 +99,10 @@ class Advisor:
         targets: tuple[tuple[Mark, Target], ...] = ((self.enough, "enough"), (self.tight, "tight"))
         for mark, target in targets:
             spots, measures = self.search.worth(mark)
-            found: list[DesignTold] = []
+            found: list[JudgedDesign] = []
             schools = [self._school_id(spot) for spot in spots]
             for at in thinned(measures, schools, MOST_DESIGNS):
-                design = self.told_at(spots[at], mark, LETTERS[len(found)])
+                design = self.design_at(spots[at], mark, LETTERS[len(found)])
                 if not design.misses:
                     found.append(design)
             if found:
@@ -114,20 +114,20 @@ class Advisor:
         school = school_of(options, of, self.search.design(spot))
         return school.id if school else ""
 
-    def told_at(self, spot: Spot, mark: Mark, letter: str = "") -> DesignTold:
+    def design_at(self, spot: Spot, mark: Mark, letter: str = "") -> JudgedDesign:
         """The design at a spot, judged."""
         design = self.search.design(spot)
         bundle = self.search.plan(spot, f"Design {letter}".strip())
         keeping = self.search.choices.keepings[spot.keeping_at].words
         network = self.search.choices.networks[design.network_at].words
-        return told_of(bundle, key_of(design), self._school_id(spot), (keeping, network), mark, letter)
+        return judged_design(bundle, key_of(design), self._school_id(spot), (keeping, network), mark, letter)
 
-    def best(self, school: School | None, marks: tuple[Mark, ...] = ()) -> DesignTold | None:
+    def best(self, school: School | None, marks: tuple[Mark, ...] = ()) -> JudgedDesign | None:
         """The cheapest, of a school or any, that its evaluation bears out; *enough* before what just does."""
         for mark in marks or self.search.marks:
             banned: list[Spot] = []
             while len(banned) < TRIES and (spot := self.search.cheapest(mark, school, banned)) is not None:
-                design = self.told_at(spot, mark)
+                design = self.design_at(spot, mark)
                 if not design.misses:
                     return design
                 banned.append(spot)
@@ -166,7 +166,7 @@ class Advisor:
             lacks = LACKS.get(school.id, LACKS_ELSE)
             said = f"Nothing can be built so from this catalogue: it lacks {lacks}."
             return school_answer(school, "nothing", None, said)
-        design = self.told_at(near.spot, self.tight)
+        design = self.design_at(near.spot, self.tight)
         return school_answer(school, "fails", design, would_have_to_give(design))
 
     def _paired(self, school: School) -> SchoolAnswer:
@@ -174,7 +174,7 @@ class Advisor:
         if seats > 1:
             misses = f"It serves one person: {seats} would pass drives from hand to hand. "
         tried = [
-            told_of(bundle, key, school.id, (keeping,), self.tight)
+            judged_design(bundle, key, school.id, (keeping,), self.tight)
             for key, bundle, keeping in paired_portables(self.search.choices, self._needed())
         ]
         if not tried:
@@ -207,7 +207,7 @@ class Advisor:
             missed = [*line_misses(bundle, evaluation)]
             missed += [miss.words for miss in misses_of(bundle, evaluation, self.tight)]
             if not missed:
-                result = told_of(bundle, key, school.id, (f"far seats by {way}",), self.tight)
+                result = judged_design(bundle, key, school.id, (f"far seats by {way}",), self.tight)
                 said = f"On design A, all who are far away work by {way}."
                 return school_answer(school, "serves", result, said)
             reasons.append(f"{way}: {missed[0]}")
@@ -218,7 +218,7 @@ class Advisor:
         paired = next(school for school in SCHOOLS if school.id == PAIRED_SCHOOL)
         if self.found.designs or self.school(paired).verdict == "serves":
             return ""
-        return conflict_of(self.search, self.tight, lambda spot: self.told_at(spot, self.tight).misses)
+        return conflict_of(self.search, self.tight, lambda spot: self.design_at(spot, self.tight).misses)
 
     def binds(self) -> list[Binding]:
         """What each need rules out by itself, of all boxes with their pools; most first."""
@@ -240,9 +240,9 @@ class Advisor:
         return sorted((each for each in found if each.rules_out > 0), key=lambda each: -each.rules_out)
 
 
-def told_of(
+def judged_design(
     bundle: Bundle, key: str, school_id: str, besides: tuple[str, ...], mark: Mark, letter: str = ""
-) -> DesignTold:
+) -> JudgedDesign:
     """A design as it is judged."""
     evaluation, plan = evaluate(bundle), bundle.plan
     flash = tuple(
@@ -251,7 +251,7 @@ def told_of(
     )
     pools = tuple(words_of_pool(pool) for pool in plan.pools)
     measured = measured_of(bundle, evaluation)
-    return DesignTold(
+    return JudgedDesign(
         key=key,
         letter=letter,
         school_id=school_id,
@@ -269,7 +269,7 @@ class AdvicePart(Result):
     looked_at: int = 0
     worth: int = 0
     target: Target = "none"
-    designs: tuple[DesignTold, ...] = ()
+    designs: tuple[JudgedDesign, ...] = ()
     today: Standing | None = None
     left_out: tuple[str, ...] = ()
     school: SchoolAnswer | None = None
@@ -333,12 +333,12 @@ class AdviceInParts:
         )
 
 
-def _smallest(designs: tuple[DesignTold, ...], schools: tuple[SchoolAnswer, ...]) -> str:
+def _smallest(designs: tuple[JudgedDesign, ...], schools: tuple[SchoolAnswer, ...]) -> str:
     """The least that does, in words."""
     paired = next(answer for answer in schools if answer.id == PAIRED_SCHOOL)
     if paired.verdict == "serves":
         return paired.sentence
-    serving = [each.design for each in schools if each.verdict in ("serves", "just") and each.design]
+    serving = [school.design for school in schools if school.verdict in ("serves", "just") and school.design]
     every = [*designs, *serving]
     if not every:
         return ""

@@ -17,7 +17,7 @@ Outcome = Literal["serves", "just", "fails", "nothing", "unasked"]
 Target = Literal["enough", "tight", "none"]
 
 
-class DesignTold(Result):
+class JudgedDesign(Result):
     """A design that was judged. ``key`` opens it; ``letter`` names it among the few that are shown.
 
     ``parts`` are its pools, boxes, copies and network in words.
@@ -46,7 +46,7 @@ class SchoolAnswer(Result):
     fits: str
     verdict: Outcome
     letter: str
-    design: DesignTold | None
+    design: JudgedDesign | None
     sentence: str
 
 
@@ -76,7 +76,7 @@ class Advice(Result):
     looked_at: int
     worth: int
     target: Target
-    designs: tuple[DesignTold, ...]
+    designs: tuple[JudgedDesign, ...]
     schools: tuple[SchoolAnswer, ...]
     today: Standing | None
     smallest: str
@@ -88,7 +88,7 @@ class Advice(Result):
 def school_answer(
     school: School,
     verdict: Outcome,
-    design: DesignTold | None,
+    design: JudgedDesign | None,
     sentence: str,
 ) -> SchoolAnswer:
     """What a school comes to; its letter is known once the designs that are shown are."""
@@ -98,14 +98,14 @@ def school_answer(
     )  # fmt: skip
 
 
-def would_have_to_give(design: DesignTold) -> str:
+def would_have_to_give(design: JudgedDesign) -> str:
     """What the nearest design of a school misses, in words."""
     missed = [miss.words for miss in design.misses[:3]]
     more = len(design.misses) - len(missed)
     return f"The nearest, {design.title}: " + "; ".join(missed) + (f"; and {more} more." if more else ".")
 
 
-def with_gaps(designs: list[DesignTold]) -> tuple[DesignTold, ...]:
+def with_gaps(designs: list[JudgedDesign]) -> tuple[JudgedDesign, ...]:
     """Each with what it costs more than the one before, and what for."""
     found = designs[:1]
     for before, result in pairwise(designs):
@@ -117,7 +117,7 @@ MUCH, TIMES_LIKELIER = 1.02, 3.0
 """Less than this apart nobody would tell two designs apart."""
 
 
-def gap_between(before: DesignTold, design: DesignTold, named: str = "") -> str:
+def gap_between(before: JudgedDesign, design: JudgedDesign, named: str = "") -> str:
     """What one design costs more than another in five years, what for, and what it has less of."""
     a, b = before.measured, design.measured
     more = round(b.five_years - a.five_years)

@@ -79,7 +79,7 @@ def stripped(bundle: Bundle) -> Bundle:
     """The plan without storage, and nobody at home anywhere."""
     plan = bundle.plan
     kept = plan.safekeeping
-    materials = tuple(_at_home(each) for each in kept.materials)
+    materials = tuple(_at_home(material) for material in kept.materials)
     alerts = "by mail" if kept.alerts == "unsaid" else kept.alerts
     return bundle.model_copy(
         update={
@@ -279,7 +279,7 @@ def _disks_for(drive: DriveOption, kept_bytes: float) -> int:
 
 
 def _all_of(kept: Safekeeping) -> str:
-    return " ".join(each.id for each in kept.materials if each.kind != "cards")
+    return " ".join(material.id for material in kept.materials if material.kind != "cards")
 
 
 Means = Literal["away", "here", "tape", "service"]
@@ -299,7 +299,7 @@ class _Means(NamedTuple):
         place_id = fresh_id("elsewhere", (place.id for place in places))
         if "away" in means:
             places += (Place(id=place_id, name="A place elsewhere"),)
-        made = [_made(each, of, place_id, self.rules) for each in means]
+        made = [_made(mean, of, place_id, self.rules) for mean in means]
         update = {
             "places": places,
             "stores": tuple(store for store, _ in made),

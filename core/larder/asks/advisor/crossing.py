@@ -156,7 +156,7 @@ def worth_it(of: Field, at: int, asked: Asked) -> tuple[list[Spot], Measures]:
     """The undominated designs of those that keep to what is asked, and their measures."""
     crossing = crossing_of(of, asked)
     rows = tuple(rows[of.best(n, rows)] for n, rows in enumerate(crossing.rows))
-    if all(len(each) for each in rows):
+    if all(len(row) for row in rows):
         for which, some in enumerate(rows):
             of.ask(which, some)
     crossing = replace(crossing, rows=rows).of_those_that_serve()

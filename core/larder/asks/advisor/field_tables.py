@@ -80,7 +80,7 @@ class _Least(NamedTuple):
 def _tables(grounds: list[Ground], kinds: tuple[str, ...], by_streams: dict[int, PoolTable]) -> _Tables:
     ground = grounds[0]
     terms = [each.terms(at) for each in grounds for at in range(len(each.choices.keepings))]
-    needed = {tier: [each.needed[n] for each in terms] for n, tier in enumerate(ground.tiers)}
+    needed = {tier: [term.needed[n] for term in terms] for n, tier in enumerate(ground.tiers)}
     least = _Least(
         {tier: min(each) for tier, each in needed.items()},
         {tier: max(each) for tier, each in needed.items()},

@@ -327,7 +327,7 @@ class Ground:
             judged.of(NETWORK),
             judged.of(RATES),
         )
-        return min((each.ratio for each in files), default=UNASKED)
+        return min((file.ratio for file in files), default=UNASKED)
 
     def shared_ratio(self, capacity: float, costs: tuple[SharedCost, ...]) -> float:
         """How people fare with a bus (bytes/s) or a processor (cores) that these tiers' pools pass."""

@@ -81,9 +81,9 @@ class BoxTable:
     def at(self, index: Any) -> BoxTable:
         """Some of them."""
         columns = {
-            each.name: getattr(self, each.name)[index]
-            for each in fields(self)
-            if each.name not in ("tiers", "pools")
+            field.name: getattr(self, field.name)[index]
+            for field in fields(self)
+            if field.name not in ("tiers", "pools")
         }
         return BoxTable(self.tiers, tuple(pool.at(index) for pool in self.pools), **columns)
 
@@ -109,7 +109,7 @@ def box_table(
     for at in np.unique(box_at):
         rows = np.flatnonzero(box_at == at)
         option = options.boxes[at]
-        inside = [each.at(rows) for each in drives]
+        inside = [drive.at(rows) for drive in drives]
         for name, values in _of_box(bundle, option, inside).items():
             columns[name][rows] = values
         practised[rows] = any(card.holds in PRACTISED_CARDS for card in option.model.cards)
@@ -233,7 +233,7 @@ class _Drives:
         )
 
     def at(self, index: Index) -> _Drives:
-        return _Drives(**{each.name: getattr(self, each.name)[index] for each in fields(self)})
+        return _Drives(**{field.name: getattr(self, field.name)[index] for field in fields(self)})
 
 
 def _of_caches(options: Options, bundle: Bundle, cache_at: Index) -> _Drives:

@@ -61,10 +61,10 @@ def _row(
     (pool,) = made.plan.pools
     result = pool_stage(pool, streams, settings_of(made, inside, {})[pool.id])
     drive = choices.options.drives[choice.drive_at].model
-    return _told(choice, at, result, odds_of_pool(pool, result, bundle.house_rules, drive).pool_lost)
+    return _table(choice, at, result, odds_of_pool(pool, result, bundle.house_rules, drive).pool_lost)
 
 
-def _told(choice: PoolChoice, at: list[int], result: PoolResult, odds: float) -> PoolTable:
+def _table(choice: PoolChoice, at: list[int], result: PoolResult, odds: float) -> PoolTable:
     place_at, layout_at = at
     return table_of(
         place_at=place_at, drive_at=choice.drive_at, layout_at=layout_at, members=choice.members,

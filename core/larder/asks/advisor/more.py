@@ -63,7 +63,7 @@ class MoreInParts:
         """One of ``count`` parts, from 0; None where nothing serves as it is."""
         search = advisor_of(self.bundle).search
         mark, base = _cheapest(search)
-        return None if base is None else _told(search, mark, base, self._wishes[number])
+        return None if base is None else _more(search, mark, base, self._wishes[number])
 
 
 def more_of(bundle: Bundle) -> tuple[MoreOf, ...]:
@@ -80,7 +80,7 @@ def _cheapest(search: Search) -> tuple[Mark, Spot | None]:
     return search.marks[-1], None
 
 
-def _told(search: Search, mark: Mark, base: Spot, wish: _Wish) -> MoreOf:
+def _more(search: Search, mark: Mark, base: Spot, wish: _Wish) -> MoreOf:
     currency = search.bundle.currency
     try:
         there = search.held_against(wish.bundle) if wish.is_of_needs else Search(wish.bundle)

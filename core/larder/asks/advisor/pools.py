@@ -78,7 +78,7 @@ class PoolTable:
 
     def at(self, index: Any) -> PoolTable:
         """Some of them."""
-        return PoolTable(**{each.name: getattr(self, each.name)[index] for each in fields(self)})
+        return PoolTable(**{field.name: getattr(self, field.name)[index] for field in fields(self)})
 
     @property
     def drives(self) -> Index:
@@ -189,8 +189,8 @@ class _Builder:
 
     def empty(self) -> PoolTable:
         columns: dict[str, Any] = {
-            each.name: np.empty(0, np.int64 if "Index" in str(each.type) else np.float64)
-            for each in fields(PoolTable)
+            field.name: np.empty(0, np.int64 if "Index" in str(field.type) else np.float64)
+            for field in fields(PoolTable)
         }
         return PoolTable(**columns)
 
@@ -406,7 +406,7 @@ def joined(blocks: list[PoolTable]) -> PoolTable:
     """One after the other."""
     return PoolTable(
         **{
-            each.name: np.concatenate([getattr(block, each.name) for block in blocks])
-            for each in fields(PoolTable)
+            field.name: np.concatenate([getattr(block, field.name) for block in blocks])
+            for field in fields(PoolTable)
         }
     )

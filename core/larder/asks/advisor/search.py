@@ -157,7 +157,7 @@ class Search:
         for at, of in enumerate(self.fields):
             if school is not None and not school.field(of):
                 continue
-            every = tuple(np.ones(len(each), bool) for each in of.tables)
+            every = tuple(np.ones(len(table), bool) for table in of.tables)
             keepings = [
                 n for n, each in enumerate(self.choices.keepings) if school is None or school.keeping(each)
             ]

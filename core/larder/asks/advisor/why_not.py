@@ -13,7 +13,7 @@ from larder.plan.bundle import Bundle
 from larder.plan.layout_words import words_of
 
 from .advise import advisor_of
-from .answers import DesignTold, gap_between
+from .answers import JudgedDesign, gap_between
 from .field import Field, Mask
 from .halves import BoxTable
 from .options import Options
@@ -36,7 +36,7 @@ class WhyNot(Result):
 
     words: str
     serves: bool
-    design: DesignTold | None
+    design: JudgedDesign | None
     sentence: str
 
 
@@ -68,9 +68,9 @@ def offered(bundle: Bundle) -> tuple[Offered, ...]:
     options = choices.options
     has_sets = any(drive.sizes for drive in options.drives)
     found = [
-        Offered(id=f"layout:{each.name}", kind="layout", words=words_of(each))
-        for each in options.layouts
-        if has_sets or each.family is not Family.LAYERED
+        Offered(id=f"layout:{layout.name}", kind="layout", words=words_of(layout))
+        for layout in options.layouts
+        if has_sets or layout.family is not Family.LAYERED
     ]
     found += [
         Offered(id=f"box:{at}", kind="box", words=option.words) for at, option in enumerate(options.boxes)
@@ -109,17 +109,17 @@ def why_not(bundle: Bundle, of: str) -> WhyNot:
     if near is None:
         said = f"{pointed.words} goes together with nothing in this catalogue that could serve."
         return WhyNot(words=pointed.words, serves=False, design=None, sentence=said)
-    result = advisor.told_at(near.spot, advisor.tight)
+    result = advisor.design_at(near.spot, advisor.tight)
     return WhyNot(words=pointed.words, serves=False, design=result, sentence=_fails(best, result))
 
 
-def _serves(best: DesignTold | None, result: DesignTold) -> str:
+def _serves(best: JudgedDesign | None, result: JudgedDesign) -> str:
     if best is None or best.key == result.key:
         return f"It is what the cheapest design has: {result.title}."
     return f"It would do: {result.title}. {gap_between(best, result, 'the cheapest')}"
 
 
-def _fails(best: DesignTold | None, design: DesignTold) -> str:
+def _fails(best: JudgedDesign | None, design: JudgedDesign) -> str:
     """What it would save, and what it misses for that."""
     missed = "; ".join(miss.words for miss in design.misses[:2]) or "its evaluation does not bear it out"
     said = f"The nearest with it, {design.title}: {missed}."

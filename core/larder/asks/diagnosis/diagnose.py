@@ -117,8 +117,8 @@ def _compared(
 ) -> Iterator[Compared]:
     explained = culprit.house.readings()
     for name in READINGS:
-        is_told = math.isfinite(planned[name]) and math.isfinite(explained[name])
-        if is_told and (name in given or not math.isclose(explained[name], planned[name], rel_tol=1e-6)):
+        is_finite = math.isfinite(planned[name]) and math.isfinite(explained[name])
+        if is_finite and (name in given or not math.isclose(explained[name], planned[name], rel_tol=1e-6)):
             yield Compared(
                 reading=name,
                 words=WORDS[name],

@@ -45,7 +45,7 @@ def _broke(judged: Judged, rehearsal: Rehearsal, failure: Failure) -> str:
     if failure.of == "link":
         return f"A cable of {failure.id} breaks at {at}."
     things = plan.wiring.switches if failure.of == "switch" else plan.boxes
-    name = next(each.name for each in things if each.id == failure.id)
+    name = next(thing.name for thing in things if thing.id == failure.id)
     if failure.of == "supply":
         goes_on = "the other carries on" if outlives(plan, failure) else "it has no other, and is off"
         return f"A supply of {name} dies at {at}: {goes_on}."

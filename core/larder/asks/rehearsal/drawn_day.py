@@ -16,7 +16,7 @@ from larder.stages.wiring import WIRING
 
 from .account import account_of
 from .failures import Failure, is_lost, is_spared
-from .rehearse import GoneBy, Rehearsal, gone_by, told_of
+from .rehearse import GoneBy, Rehearsal, gone_by, rehearsal_of
 from .set_up import SetUp
 
 MOST_HOPS, LEAST_USED = 40, 0.02
@@ -71,7 +71,7 @@ def drawn_day(bundle: Bundle, failures: Iterable[Failure] = ()) -> DrawnDay:
     """The ordinary day of a plan, with what breaks in it. Raises as :func:`rehearse`."""
     judged, failures = judge(bundle, PARTS), tuple(failures)
     gone = gone_by(judged, failures)
-    stage, day, result = gone.stage, gone.day, told_of(gone)
+    stage, day, result = gone.stage, gone.day, rehearsal_of(gone)
     return DrawnDay(
         day=result,
         account=tuple(account_of(judged, result, failures)),

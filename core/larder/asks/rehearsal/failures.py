@@ -15,7 +15,7 @@ from typing import Literal, get_args
 
 from larder.base.errors import Refused
 from larder.base.units import SECONDS_A_DAY, parse_clock
-from larder.laws.fluid_day import Change
+from larder.laws.fluid_day import ShareChange
 from larder.plan.bundle import Plan
 from larder.plan.wiring import End
 from larder.stages.pool import PoolResult
@@ -49,7 +49,7 @@ def parse_failure(text: str, field: str = "fail") -> Failure:
     return Failure(of, match[2], parse_clock(match[3], field) * 60.0)  # type: ignore[arg-type]
 
 
-def changes_of(stage: SetUp, failures: Iterable[Failure]) -> tuple[Change, ...]:
+def changes_of(stage: SetUp, failures: Iterable[Failure]) -> tuple[ShareChange, ...]:
     """What becomes slower, goes another way or is lost from when on.
 
     Raises :class:`Refused` for what is not there, and for more than can be told apart.
@@ -59,7 +59,7 @@ def changes_of(stage: SetUp, failures: Iterable[Failure]) -> tuple[Change, ...]:
         raise Refused("fail", f"{len(failures)} failures", f"at most {MOST_FAILURES} in a day")
     known = _known(stage.judged.bundle.plan)
     deaths: Counter[str] = Counter()
-    changes: list[Change] = []
+    changes: list[ShareChange] = []
     for failure in failures:
         if failure.id not in known[failure.of]:
             listed = ", ".join(known[failure.of]) or "there is none yet"
@@ -91,7 +91,7 @@ def outlives(plan: Plan, failure: Failure) -> bool:
     return failure.of == "supply" and box is not None and box.supplies > 1
 
 
-def _thing(stage: SetUp, failure: Failure, at_s: float) -> Iterator[Change]:
+def _thing(stage: SetUp, failure: Failure, at_s: float) -> Iterator[ShareChange]:
     plan, resources = stage.judged.bundle.plan, stage.resources
     if failure.of == "link":
         yield from _link(stage, failure.id, at_s)
@@ -107,17 +107,17 @@ def _thing(stage: SetUp, failure: Failure, at_s: float) -> Iterator[Change]:
         gone += [stage.holds_at[pool_id] for pool_id in in_box if pool_id in stage.holds_at]
     end = End("switch" if failure.of == "switch" else "box", failure.id)
     gone += resources.wires([link.id for link in plan.wiring.links if end in link.ends])
-    yield Change(at_s, dict.fromkeys(gone, LOST_SHARE))
+    yield ShareChange(at_s, dict.fromkeys(gone, LOST_SHARE))
 
 
-def _link(stage: SetUp, link_id: str, at_s: float) -> Iterator[Change]:
+def _link(stage: SetUp, link_id: str, at_s: float) -> Iterator[ShareChange]:
     """A plug is lost to its first seat; of several cables together the others take over."""
     resources = stage.resources
     wire = next(wire for wire in resources.situation.network.wires if wire.link.id == link_id)
     if wire.near.kind == "seat":
-        yield Change(at_s, dict.fromkeys(resources.plug(link_id), LOST_SHARE))
+        yield ShareChange(at_s, dict.fromkeys(resources.plug(link_id), LOST_SHARE))
     elif wire.link.links == 1:
-        yield Change(at_s, dict.fromkeys(resources.wires([link_id]), LOST_SHARE))
+        yield ShareChange(at_s, dict.fromkeys(resources.wires([link_id]), LOST_SHARE))
     else:
         dead = {resources.member(wire, 0, towards_near=near): near for near in (True, False)}
         moved: dict[int, Costs] = {}
@@ -128,7 +128,7 @@ def _link(stage: SetUp, link_id: str, at_s: float) -> Iterator[Change]:
                     (resources.member(wire, other, towards_near=dead[at]) if at in dead else at, cost)
                     for at, cost in flow.costs
                 )
-        yield Change(at_s, dict.fromkeys(dead, LOST_SHARE), moved)
+        yield ShareChange(at_s, dict.fromkeys(dead, LOST_SHARE), moved)
 
 
 def is_lost(pool: PoolResult, death: int) -> bool:
@@ -141,22 +141,22 @@ def is_spared(pool: PoolResult, death: int) -> bool:
     return death <= pool.spares + pool.shared_spares
 
 
-def _disk(stage: SetUp, pool_id: str, at_s: float, death: int) -> Iterator[Change]:
+def _disk(stage: SetUp, pool_id: str, at_s: float, death: int) -> Iterator[ShareChange]:
     """The ``death``-th disk of a pool dies."""
     pool = stage.pools[pool_id]
     place = stage.resources.pool(pool_id)
     degraded = degraded_share(pool)
     if degraded is None or is_lost(pool, death):
-        yield Change(at_s, dict.fromkeys(_places(stage.resources, pool_id), LOST_SHARE))
+        yield ShareChange(at_s, dict.fromkeys(_places(stage.resources, pool_id), LOST_SHARE))
         return
-    yield Change(at_s, dict.fromkeys(_places(stage.resources, pool_id), degraded))
+    yield ShareChange(at_s, dict.fromkeys(_places(stage.resources, pool_id), degraded))
     if is_spared(pool, death):
         called = f"rebuild-{pool_id}-{death}", f"Rebuild of {pool.name}"
         job = stage.rebuild_of(pool_id, called, at_s, SECONDS_A_DAY)
         if job is not None:
             left, time = people_share(stage, pool_id), stage.resources.drive_time(pool_id)
-            yield Change(at_s, {place: left})
-            yield Change(at_s, {place: 1 / left / degraded, time: 1 / degraded}, after=job)
+            yield ShareChange(at_s, {place: left})
+            yield ShareChange(at_s, {place: 1 / left / degraded, time: 1 / degraded}, after=job)
 
 
 def _places(resources: DayResources, pool_id: str) -> list[int]:

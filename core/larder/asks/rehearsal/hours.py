@@ -25,7 +25,7 @@ CARDS_COME_AT = 1 / 3
 
 
 @dataclass(frozen=True)
-class Session:
+class PeakSession:
     """One of those who ask, by its place among them, is at its peak; seconds from the day's beginning."""
 
     n: int
@@ -37,9 +37,9 @@ class Session:
 class Hours:
     """``sessions`` of (place among those who ask, which of its class), and when cards come in."""
 
-    sessions: dict[tuple[int, int], tuple[Session, ...]]
+    sessions: dict[tuple[int, int], tuple[PeakSession, ...]]
     cards_at_s: dict[tuple[int, int], float]
-    services: tuple[Session, ...]
+    services: tuple[PeakSession, ...]
     ends_s: float
 
 
@@ -74,14 +74,14 @@ def hours_of(house: Household, random: np.random.Generator | None = None) -> Hou
     rush = house.rush
     rushes = {part.id for part in house.parts if random is not None and random.random() < rush.probability}
     fixed = {session.seat_id for session in house.timetable.sessions}
-    sessions: dict[tuple[int, int], tuple[Session, ...]] = {}
+    sessions: dict[tuple[int, int], tuple[PeakSession, ...]] = {}
     cards: dict[tuple[int, int], float] = {}
-    services: list[Session] = []
+    services: list[PeakSession] = []
     for n, one in enumerate(house.asking):
         odds = [_odds(one, part, rush, rushes) for part, _, _ in timed]
         spans = [(start, stop, share) for (_, start, stop), share in zip(timed, odds, strict=True)]
         if one.is_service:
-            services += [Session(n, start, stop) for start, stop, share in spans if share]
+            services += [PeakSession(n, start, stop) for start, stop, share in spans if share]
             continue
         for k in range(one.count):
             if one.id in house.stations:
@@ -94,17 +94,17 @@ def hours_of(house: Household, random: np.random.Generator | None = None) -> Hou
     return Hours(sessions, cards, tuple(services), timed[-1][2])
 
 
-def _said(timetable: Timetable, seat_id: str, n: int, k: int) -> Iterator[Session]:
+def _said(timetable: Timetable, seat_id: str, n: int, k: int) -> Iterator[PeakSession]:
     """What the timetable says of one seat, in order and without overlaps."""
     spans = sorted(
-        (timetable.into_day(each.from_minute) * 60.0, timetable.ends_into_day(each.to_minute) * 60.0)
-        for each in timetable.sessions
-        if (each.seat_id, each.number) == (seat_id, k + 1)
+        (timetable.into_day(session.from_minute) * 60.0, timetable.ends_into_day(session.to_minute) * 60.0)
+        for session in timetable.sessions
+        if (session.seat_id, session.number) == (seat_id, k + 1)
     )
     until = 0.0
     for start, stop in spans:
         if stop > max(start, until):
-            yield Session(n, max(start, until), stop)
+            yield PeakSession(n, max(start, until), stop)
             until = stop
 
 
@@ -121,31 +121,33 @@ def _cards_at(span: tuple[float, float, float], random: np.random.Generator | No
 
 def _spells(
     n: int, start: float, stop: float, odds: float, late: float, random: np.random.Generator | None
-) -> Iterator[Session]:
+) -> Iterator[PeakSession]:
     if random is None:
         return _even(n, odds, start, stop, late)
     return _drawn(n, odds, start, stop, random)
 
 
-def _even(n: int, odds: float, start: float, stop: float, share: float) -> Iterator[Session]:
+def _even(n: int, odds: float, start: float, stop: float, share: float) -> Iterator[PeakSession]:
     """One spell as long as the odds, begun as late as the ``share`` of what is left over."""
     length = odds * (stop - start)
     if length > 1:
         begins = start + share * (stop - start - length)
-        yield Session(n, begins, begins + length)
+        yield PeakSession(n, begins, begins + length)
 
 
-def _drawn(n: int, odds: float, start: float, stop: float, random: np.random.Generator) -> Iterator[Session]:
+def _drawn(
+    n: int, odds: float, start: float, stop: float, random: np.random.Generator
+) -> Iterator[PeakSession]:
     """Spells and pauses of random lengths, in which the seat is at peak for its odds on average."""
     if odds <= 0:
         return
     if odds >= 1:
-        yield Session(n, start, stop)
+        yield PeakSession(n, start, stop)
         return
     pause = SPELL_S * (1 - odds) / odds
     at, works = start, random.random() < odds
     while at < stop:
         until = min(at + random.exponential(SPELL_S if works else pause), stop)
         if works and until - at > 1:
-            yield Session(n, at, until)
+            yield PeakSession(n, at, until)
         at, works = until, not works

@@ -8,7 +8,7 @@ from larder.asks.share_out import COPIES_REQUESTS
 from larder.base.errors import Refused
 from larder.base.measures import said
 from larder.base.units import SECONDS_A_DAY
-from larder.laws.fluid_day import Change, Flow
+from larder.laws.fluid_day import Flow, ShareChange
 from larder.plan.timetable import DayJob
 from larder.stages.pool_setting import SETTINGS
 
@@ -34,12 +34,12 @@ def note_busy_drives(stage: SetUp) -> None:
     stage.resources.busy_drives |= {job.pool_id for job in stage.timetable.jobs if job.kind in kinds}
 
 
-def add_jobs(stage: SetUp) -> tuple[Change, ...]:
+def add_jobs(stage: SetUp) -> tuple[ShareChange, ...]:
     """The flows of the timetable's jobs, and what their scrubs and rebuilds leave to the people meanwhile.
 
     Raises :class:`Refused` for a job that is larger than its target and a rebuild from nothing.
     """
-    changes: list[Change] = []
+    changes: list[ShareChange] = []
     for job in stage.timetable.jobs:
         changes += _ADDED[job.kind](stage, job)
     return tuple(changes)
@@ -65,7 +65,7 @@ def _fits(stage: SetUp, job: DayJob, pool_id: str, size: float, field: str = "by
         raise Refused(where, said(size, "", "bytes"), wanted, job.name)
 
 
-def _cards(stage: SetUp, job: DayJob) -> Iterable[Change]:
+def _cards(stage: SetUp, job: DayJob) -> Iterable[ShareChange]:
     n = next(n for n, one in enumerate(stage.situation.work.asking) if one.id == job.seat_id)
     at = _starts_s(stage, job)
     deadline = _deadline_s(stage, job, at + stage.judged.bundle.house_rules.cards_safe_hours_max * 3600)
@@ -78,7 +78,7 @@ def _cards(stage: SetUp, job: DayJob) -> Iterable[Change]:
     return ()
 
 
-def _render(stage: SetUp, job: DayJob) -> Iterable[Change]:
+def _render(stage: SetUp, job: DayJob) -> Iterable[ShareChange]:
     """Reads and writes where the seat works, each as fast as the other comes along."""
     n = next(n for n, one in enumerate(stage.situation.work.asking) if one.id == job.seat_id)
     home = next(iter(stage.situation.work.work_homes[n]), None)
@@ -95,15 +95,15 @@ def _render(stage: SetUp, job: DayJob) -> Iterable[Change]:
         way = stage.resources.way(n, 0, home, reads=reads) or ()
         costs = (*way, *stage.at_pool(home, reads=reads))
         places.append(stage.add(_copying(stage, job, costs, (size, most), stage.through(home, reads=reads))))
-    _told(stage, job, float(job.bytes + job.written_bytes), places)
+    _keep(stage, job, float(job.bytes + job.written_bytes), places)
     return ()
 
 
-def _copy(stage: SetUp, job: DayJob) -> Iterable[Change]:
+def _copy(stage: SetUp, job: DayJob) -> Iterable[ShareChange]:
     """Read in one pool and written in another at the same rate; to what is no pool of the plan only read."""
     if not job.to_pool_id:
         costs = stage.at_pool(job.pool_id, reads=True)
-        _told(stage, job, float(job.bytes), [stage.add(_copying(stage, job, costs, _sized(job), -1))])
+        _keep(stage, job, float(job.bytes), [stage.add(_copying(stage, job, costs, _sized(job), -1))])
         return ()
     _fits(stage, job, job.to_pool_id, job.bytes)
     way = stage.resources.between(job.pool_id, job.to_pool_id)
@@ -117,11 +117,11 @@ def _copy(stage: SetUp, job: DayJob) -> Iterable[Change]:
     )
     through = stage.through(job.to_pool_id, reads=False)
     place = stage.add(_copying(stage, job, costs, _sized(job), through))
-    _told(stage, job, float(job.bytes), [place])
+    _keep(stage, job, float(job.bytes), [place])
     return ()
 
 
-def _upload(stage: SetUp, job: DayJob) -> Iterable[Change]:
+def _upload(stage: SetUp, job: DayJob) -> Iterable[ShareChange]:
     """Over the outside line, which gives it no more than it has."""
     up = stage.judged.bundle.plan.brief.limits.line.up_bytes_per_s
     if up <= 0:
@@ -129,7 +129,7 @@ def _upload(stage: SetUp, job: DayJob) -> Iterable[Change]:
         raise Refused(where, job.kind, "another kind, or first say what the outside line sends", job.name)
     costs = (*stage.resources.out(job.pool_id), *stage.at_pool(job.pool_id, reads=True))
     place = stage.add(_copying(stage, job, costs, (float(job.bytes), min(_most(job), up)), -1))
-    _told(stage, job, float(job.bytes), [place])
+    _keep(stage, job, float(job.bytes), [place])
     return ()
 
 
@@ -150,12 +150,12 @@ def _copying(stage: SetUp, job: DayJob, costs: Costs, how: tuple[float, float], 
     )
 
 
-def _told(stage: SetUp, job: DayJob, size: float, places: list[int]) -> None:
+def _keep(stage: SetUp, job: DayJob, size: float, places: list[int]) -> None:
     when = _starts_s(stage, job), _deadline_s(stage, job)
     stage.jobs.append(Job(job.id, job.name, job.kind, size, *when, tuple(places)))
 
 
-def _scrub(stage: SetUp, job: DayJob) -> Iterator[Change]:
+def _scrub(stage: SetUp, job: DayJob) -> Iterator[ShareChange]:
     """Reads once what lies in the pool when it is filled to its limit, with the share of a rebuild."""
     pool = stage.pools[job.pool_id]
     size = float(max(pool.plannable_bytes, 1))
@@ -166,7 +166,7 @@ def _scrub(stage: SetUp, job: DayJob) -> Iterator[Change]:
     yield from _meanwhile(stage, job, people, place)
 
 
-def _rebuild(stage: SetUp, job: DayJob) -> Iterator[Change]:
+def _rebuild(stage: SetUp, job: DayJob) -> Iterator[ShareChange]:
     """A drive was replaced: its pool is degraded, and rebuilds."""
     pool = stage.pools[job.pool_id]
     degraded = degraded_share(pool)
@@ -178,19 +178,19 @@ def _rebuild(stage: SetUp, job: DayJob) -> Iterator[Change]:
         where = f"plan/brief/timetable/jobs/{job.id}/pool_id"
         raise Refused(where, f"{pool.name}, {pool.layout_words}", REBUILD_ACCEPTED, job.name)
     time = stage.resources.drive_time(job.pool_id)
-    yield Change(when[0], {time: degraded})
-    yield Change(when[0], {time: 1 / degraded}, after=place)
+    yield ShareChange(when[0], {time: degraded})
+    yield ShareChange(when[0], {time: 1 / degraded}, after=place)
     yield from _meanwhile(stage, job, people_share(stage, job.pool_id) * degraded, place)
 
 
-def _meanwhile(stage: SetUp, job: DayJob, people: float, place: int) -> Iterator[Change]:
+def _meanwhile(stage: SetUp, job: DayJob, people: float, place: int) -> Iterator[ShareChange]:
     at, starts = stage.resources.pool(job.pool_id), _starts_s(stage, job)
     people = max(people, 1e-6)
-    yield Change(starts, {at: people})
-    yield Change(starts, {at: 1 / people}, after=place)
+    yield ShareChange(starts, {at: people})
+    yield ShareChange(starts, {at: 1 / people}, after=place)
 
 
-def _destage(stage: SetUp, job: DayJob) -> Iterable[Change]:
+def _destage(stage: SetUp, job: DayJob) -> Iterable[ShareChange]:
     """A run is a buffer's: :func:`destaged_s`. Raises :class:`Refused` where there is no staging drive."""
     staging = [hold for hold in stage.holds if hold.kind == "staging" and hold.pool_id == job.pool_id]
     if not staging:
@@ -199,7 +199,7 @@ def _destage(stage: SetUp, job: DayJob) -> Iterable[Change]:
     return ()
 
 
-_ADDED: dict[str, Callable[[SetUp, DayJob], Iterable[Change]]] = {
+_ADDED: dict[str, Callable[[SetUp, DayJob], Iterable[ShareChange]]] = {
     "cards": _cards,
     "render": _render,
     "copy": _copy,

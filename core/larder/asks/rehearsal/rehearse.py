@@ -13,7 +13,7 @@ import numpy as np
 
 from larder.base.results import Result
 from larder.base.units import SECONDS_A_DAY
-from larder.laws.fluid_day import Change, FluidDay, fluid_day
+from larder.laws.fluid_day import FluidDay, ShareChange, fluid_day
 from larder.plan.bundle import Bundle
 from larder.stages.registry import PARTS
 from larder.stages.stage import Judged, judge
@@ -131,7 +131,7 @@ def rehearsed(
     judged: Judged, failures: Iterable[Failure] = (), random: np.random.Generator | None = None
 ) -> Rehearsal:
     """The same of a plan that is judged already, drawn from ``random`` where that is given."""
-    return told_of(gone_by(judged, failures, random), with_jumps=random is None)
+    return rehearsal_of(gone_by(judged, failures, random), with_jumps=random is None)
 
 
 def gone_by(
@@ -145,7 +145,7 @@ def gone_by(
 
 def before_it_begins(
     judged: Judged, failures: Iterable[Failure] = (), random: np.random.Generator | None = None
-) -> tuple[SetUp, tuple[Change, ...]]:
+) -> tuple[SetUp, tuple[ShareChange, ...]]:
     """A day set up, and what changes in it. Raises as :func:`rehearse`: nothing is refused later."""
     failures = tuple(failures)
     stage = SetUp(judged, random)
@@ -158,7 +158,7 @@ def before_it_begins(
     return stage, (*add_jobs(stage), *changes_of(stage, failures))
 
 
-def told_of(gone: GoneBy, *, with_jumps: bool = True) -> Rehearsal:
+def rehearsal_of(gone: GoneBy, *, with_jumps: bool = True) -> Rehearsal:
     """What is told of a day that went by; ``with_jumps`` how long they take, and the paces of jobs, too."""
     stage, day = gone
     judged = stage.judged

@@ -14,7 +14,7 @@ from larder.asks.advisor.mixed_sets import _is_sound
 from larder.asks.advisor.schools import SCHOOLS
 from larder.asks.begin import begun
 from larder.asks.box_failures import _standby_hours
-from larder.asks.cheapest_change import Change, _order
+from larder.asks.cheapest_change import SeatChange, _order
 from larder.asks.diagnosis.house import house_at
 from larder.asks.diagnosis.readings import House
 from larder.asks.explain import explain
@@ -115,10 +115,10 @@ class More(unittest.TestCase):
         there: Any = Of(name="wish", cheapest=lambda _mark: "spot")
         search: Any = Of(name="base", bundle=Of(currency="EUR"), held_against=lambda _bundle: there)
         with patch.object(more, "_judged", judged):
-            answer = more._told(search, None, None, wish)  # type: ignore[arg-type]
+            answer = more._more(search, None, None, wish)  # type: ignore[arg-type]
             self.assertEqual((answer.five_years, answer.capex), (Decimal(250), Decimal(100)))
             there.cheapest = lambda _mark: None
-            nothing = more._told(search, None, None, wish)  # type: ignore[arg-type]
+            nothing = more._more(search, None, None, wish)  # type: ignore[arg-type]
         self.assertEqual((nothing.five_years, nothing.capex), (None, None))
         self.assertIn("nothing in this catalogue does that", nothing.sentence)
 
@@ -149,9 +149,9 @@ class Growing(unittest.TestCase):
 
 class Changes(unittest.TestCase):
     def test_what_fixes_it_comes_first_then_what_has_a_price_then_the_cheapest_then_the_best(self) -> None:
-        def change(words: str, *, fixes: bool, price: int | None, ratio: float = 1) -> Change:
+        def change(words: str, *, fixes: bool, price: int | None, ratio: float = 1) -> SeatChange:
             cost = None if price is None else Decimal(price)
-            return Change(words=words, patch=(), ratio=ratio, plan_ratio=1, fixes=fixes, price=cost)
+            return SeatChange(words=words, patch=(), ratio=ratio, plan_ratio=1, fixes=fixes, price=cost)
 
         order = [
             change("free", fixes=True, price=0),

@@ -118,7 +118,7 @@ class FewestDrives(unittest.TestCase):
         self.assertEqual(built.drives, 6)
 
 
-class Told(unittest.TestCase):
+class PricesTold(unittest.TestCase):
     def test_what_is_cheaper_and_by_how_much(self) -> None:
         def told(flash: Any, disks: Any) -> str:
             made = [each and Of(price=each, per_tb=each) for each in (flash, disks)]

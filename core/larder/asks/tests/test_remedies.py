@@ -22,7 +22,7 @@ def faults_of(seed: int) -> tuple[int, list[str]]:
     now = {finding.key: finding for finding in evaluate(bundle).findings}
     plan = bundle.plan
     counted = (plan.pools, plan.boxes, plan.caches, plan.volumes, plan.brief.seats, plan.wiring.switches)
-    offered = [each for each in tried_remedies(bundle) if each.patch and not each.against]
+    offered = [remedy for remedy in tried_remedies(bundle) if remedy.patch and not remedy.against]
     faults = [fault for finding in now.values() if (fault := _leads_nowhere(bundle, finding))]
     for each in offered:
         after_bundle = bundle_from(apply_patch(bundle.document(), each.patch))
@@ -64,7 +64,7 @@ class Remedies(unittest.TestCase):
         accepted = {"id": "no-snapshots-scratch", "reason": "Scratch."}
         document = demo("tern-and-tide").document()
         document["plan"]["acceptances"] = [accepted]
-        keys = {each.key for each in tried_remedies(bundle_from(document))}
+        keys = {remedy.key for remedy in tried_remedies(bundle_from(document))}
         self.assertNotIn("no-snapshots-scratch", keys)
         cut = tried_remedies(demo("tern-and-tide"), lambda: False)
         self.assertTrue(cut)

@@ -165,7 +165,7 @@ class Shared(unittest.TestCase):
 
     def ground(self, *noises: float, links: int = 1, shape: str = "one pool") -> Any:
         network = Of(
-            switches=[Of(noise_dba=each, watts=0) for each in noises],
+            switches=[Of(noise_dba=noise, watts=0) for noise in noises],
             links=[Of(links=1), Of(links=links)],
         )
         return Of(_network=network, shape=shape)

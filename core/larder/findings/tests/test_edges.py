@@ -400,7 +400,7 @@ class TiersAndBoxes(EdgeCase):
 
         def house(days: int | None, *lies: str) -> Any:
             full = None if days is None else date.fromordinal(TODAY.toordinal() + days)
-            bays = [Of(lies=each, slot="bay") for each in lies] + [Of(lies="free", slot="flash slot")]
+            bays = [Of(lies=ly, slot="bay") for ly in lies] + [Of(lies="free", slot="flash slot")]
             later = Of(full_on=date(2099, 1, 1))
             plan = {"boxes": [], "brief": None}
             return figures(

@@ -95,7 +95,7 @@ class Growing(unittest.TestCase):
 
     def test_what_is_deleted_from_a_pool_for_work_is_what_comes_in_where_nobody_says_more(self) -> None:
         evaluation = evaluate(demo("tern-and-tide"))
-        (held,) = [each for each in evaluation.snapshots if each.pool_id == "hot"]
+        (held,) = [snapshot for snapshot in evaluation.snapshots if snapshot.pool_id == "hot"]
         a_day = evaluation.brief.growth_bytes_per_week / 7
         # Two volumes share it; only the one with snapshots holds any back.
         self.assertAlmostEqual(held.deleted_bytes_per_day, a_day, delta=2)

@@ -128,7 +128,7 @@ class Boxes(EdgeCase):
         def told(bus: str, rate: float, drives: int) -> list[dict[str, Any]]:
             card = Of(id="c", name="Carrier", bus=bus, flash_drives=drives)
             with patch.object(boxes, "_on_carriers", lambda _: [(Of(id="b", name="B"), card, rate)]):
-                return [values(each.remedy) for each in boxes.carrier_shares_its_lanes(figures())]
+                return [values(lane.remedy) for lane in boxes.carrier_shares_its_lanes(figures())]
 
         each = BUS_BYTES_PER_S["pcie3x4"]
         self.assertEqual(told("pcie3x4", each / 2, 2), [])

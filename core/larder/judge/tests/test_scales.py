@@ -150,7 +150,7 @@ class Space(unittest.TestCase):
 
     def test_a_tier_with_nothing_to_hold_is_not_asked_and_one_tier_alone_is_the_whole(self) -> None:
         of = brief(100, working_set_bytes=40, copied_work_bytes=2)
-        self.assertEqual([each.tier for each in tier_spaces(of, tiers(work=50, archive=50))], ["work"])
+        self.assertEqual([space.tier for space in tier_spaces(of, tiers(work=50, archive=50))], ["work"])
         self.assertEqual(tier_spaces(of, tiers(work=50, archive=50))[0].need_bytes, 42)
         self.assertEqual(tier_spaces(of, tiers(work=100)), ())
 

@@ -50,7 +50,7 @@ def lines(name: str, answer: Evaluation) -> Iterator[str]:
     for part in Evaluation.model_fields:
         said: list[str] = list(numbers(getattr(answer, part)))
         if part == "findings":
-            said = [f"{each.key} {each.severity}" for each in answer.findings]
+            said = [f"{finding.key} {finding.severity}" for finding in answer.findings]
         digest = sha256(" ".join(said).encode()).hexdigest()[:12]
         yield f"{JUDGED_BY} {name} {part} {digest}"
 

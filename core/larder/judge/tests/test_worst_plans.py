@@ -167,7 +167,7 @@ class OldPlans(unittest.TestCase):
         for version in (1, 2):
             old = json.loads((OLD / f"bundle-{version}.json").read_bytes())
             self.assertEqual(old["schema"], f"grand-larder/bundle/{version}")
-            self.assertEqual([each.path for each in upgraded(old).changes], TICKS + PARTS)
+            self.assertEqual([change.path for change in upgraded(old).changes], TICKS + PARTS)
             answer = evaluate(bundle_from(old))
             self.assertAlmostEqual(answer.scales.speed.ratio or 0, 2.560850460167064)
             self.assertEqual(answer, evaluate(bundle_from(then)))
@@ -192,7 +192,7 @@ class OldPlans(unittest.TestCase):
         self.assertEqual((bundle.house_rules.player_seconds, bundle.plan.boxes[0].supplies), (2, 1))
         later = json.loads((OLD / "bundle-5.json").read_bytes())
         self.assertEqual(later["schema"], "grand-larder/bundle/5")
-        self.assertEqual([each.path for each in upgraded(later).changes], TICKS + PARTS)
+        self.assertEqual([change.path for change in upgraded(later).changes], TICKS + PARTS)
         timetable = bundle_from(later).plan.brief.timetable
         self.assertEqual((timetable.begins_minute, timetable.jobs[0].written_bytes), (510, 60_000_000_000))
         self.assertEqual(bundle_from(later).house_rules.disk_deaths_percent, 1.5)
@@ -203,7 +203,7 @@ class OldPlans(unittest.TestCase):
             (old["schema"], old["plan"]["brief"]["projects_copied"]), ("grand-larder/bundle/6", True)
         )
         old["plan"]["pools"][0] |= {"layout": "stripe", "is_copied_nightly": True}
-        changes = {each.path: each.now for each in upgraded(old).changes}
+        changes = {change.path: change.now for change in upgraded(old).changes}
         self.assertEqual([changes.pop(path) for path in PARTS], ["switch", "adapter", "cable"])
         self.assertEqual(changes.pop(TICKS[0]), "Project files, every night")
         self.assertEqual(changes, {"plan/pools/main/is_copied_nightly": "Boathouse pool, every night"})
@@ -216,7 +216,7 @@ class OldPlans(unittest.TestCase):
                 ("store:copied-projects", 24, "projects"),
             ],
         )
-        answer = {each.id for each in evaluate(opened).findings}
+        answer = {finding.id for finding in evaluate(opened).findings}
         self.assertFalse(answer & {"striped-tier-with-no-nightly-copy", "project-files-in-no-copy-plan"})
         two = json.loads((OLD / "bundle-5.json").read_bytes())
         two["plan"]["pools"] = [pool | {"is_copied_nightly": True} for pool in two["plan"]["pools"]]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from larder.laws.fluid_day import Buffer, Change, Flow, FluidDay, fluid_day
+from larder.laws.fluid_day import Buffer, Flow, FluidDay, ShareChange, fluid_day
 
 from .chunk_day import CHUNK_BYTES, ChunkDay, Stream, WriteCache, chunk_day, sampled
 
@@ -22,12 +22,12 @@ class Scene:
     buffers: Sequence[Buffer]
     capacities: Sequence[float]
     ends_s: float
-    changes: Sequence[Change] = ()
+    changes: Sequence[ShareChange] = ()
 
     def as_fluid(self) -> FluidDay:
         return fluid_day(self.flows, self.buffers, self.capacities, self.ends_s, self.changes)
 
-    def as_chunks(self, changes: Sequence[Change]) -> ChunkDay:
+    def as_chunks(self, changes: Sequence[ShareChange]) -> ChunkDay:
         """``changes`` with the times that the fluid day gave those that follow a flow."""
         return chunk_day(
             [_stream(flow) for flow in self.flows],

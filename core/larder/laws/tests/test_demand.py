@@ -174,7 +174,7 @@ class Homes(unittest.TestCase):
             for s in seats
         )  # fmt: skip
         exact = joint_load(odd)
-        with set_to(demand, EXACT_COMBINATIONS=0, MOST_TOLD=20_000 if answer else 0):
+        with set_to(demand, EXACT_COMBINATIONS=0, MOST_LISTED=20_000 if answer else 0):
             grid = joint_load(odd)
         for level in (0.5, 0.95, 0.99):
             above = grid.quantile(level) - exact.quantile(level)

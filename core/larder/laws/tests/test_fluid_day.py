@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from larder.base.units import GB, MB
 from larder.laws.burst import write_burst
-from larder.laws.fluid_day import Buffer, Change, Flow, FluidDay, fluid_day, shares
+from larder.laws.fluid_day import Buffer, Flow, FluidDay, ShareChange, fluid_day, shares
 from larder.laws.max_min import max_min
 from larder.tests.drawn import drawn
 
@@ -56,7 +56,7 @@ class Known(unittest.TestCase):
 
     def test_half_of_what_is_needed_empties_the_player_and_stands_until_it_is_filled(self) -> None:
         player = Flow([(LINK, 1.0)], 100 * MB, stops_s=400, player_s=2.0)
-        changes = [Change(100, {LINK: 0.5}), Change(200, {LINK: 2})]
+        changes = [ShareChange(100, {LINK: 0.5}), ShareChange(200, {LINK: 2})]
         answer = fluid_day([player], (), [100 * MB], 400, changes).flows[0]
         # Two seconds at half the rate last four; then it stands until two seconds after all comes again.
         self.assertAlmostEqual(answer.unwatchable_s, 100 - 4 + 2)
@@ -65,7 +65,9 @@ class Known(unittest.TestCase):
         self.assertAlmostEqual(answer.blamed[LINK], 96)
         whole = fluid_day([player], (), [100 * MB], 400).flows[0]
         self.assertEqual((whole.unwatchable_s, whole.frozen_s, whole.spells), (0, 0, ()))
-        short = fluid_day([player], (), [100 * MB], 400, [Change(100, {LINK: 0.5}), Change(103, {LINK: 2})])
+        short = fluid_day(
+            [player], (), [100 * MB], 400, [ShareChange(100, {LINK: 0.5}), ShareChange(103, {LINK: 2})]
+        )
         self.assertEqual(short.flows[0].unwatchable_s, 0)
 
     def test_a_burst_into_a_buffer_is_the_closed_form(self) -> None:
@@ -120,13 +122,13 @@ class Known(unittest.TestCase):
     def test_a_change_that_follows_a_flow_comes_when_that_is_done(self) -> None:
         first = Flow([(LINK, 1.0)], 1e12, size_bytes=100 * GB)
         second = Flow([(DRIVES, 1.0)], 1e12, size_bytes=1_000 * GB)
-        day = fluid_day([first, second], (), [1 * GB, 1 * GB], DAY, [Change(0, {DRIVES: 0.5}, after=0)])
+        day = fluid_day([first, second], (), [1 * GB, 1 * GB], DAY, [ShareChange(0, {DRIVES: 0.5}, after=0)])
         self.assertAlmostEqual(ended(day, 1), 100 + 900 / 0.5)
         self.assertEqual([round(change.at_s) for change in day.changes], [100])
 
     def test_a_failure_slows_from_its_minute_on(self) -> None:
         job = Flow([(DRIVES, 1.0)], 1e12, size_bytes=100 * GB)
-        day = fluid_day([job], (), [1e12, 1 * GB], DAY, [Change(50, {DRIVES: 0.25})])
+        day = fluid_day([job], (), [1e12, 1 * GB], DAY, [ShareChange(50, {DRIVES: 0.25})])
         self.assertAlmostEqual(ended(day, 0), 50 + 50 / 0.25)
 
 

@@ -58,10 +58,10 @@ class ToTwo(unittest.TestCase):
                 item, changes = self.clamped(where, {"id": "a", field: value})
                 self.assertEqual(item[field], wanted, (field, value))
                 # A rate near nothing is taken for none first, and then brought to the least there is.
-                told_ = (
+                made_now = (
                     [(changes[0].was, changes[-1].now, changes[-1].path[-len(field) :])] if changes else []
                 )
-                self.assertEqual(told_, [] if value == wanted else [(value, wanted, field)])
+                self.assertEqual(made_now, [] if value == wanted else [(value, wanted, field)])
         for odd in ("many", None, True):
             self.assertEqual(
                 self.clamped("plan/day_parts", {"id": "a", "hours": odd}), ({"id": "a", "hours": odd}, [])
@@ -115,8 +115,8 @@ class ToTwo(unittest.TestCase):
             ("bayer", 1),
             ("odd", 4),
         ):
-            told_ = self.clamped("catalogue/formats", large | {"bits": 64, "sampling": sampling})[0]
-            self.assertAlmostEqual(told_["fps"], 100e9 / (1e10 * samples * 8) * 0.99, msg=sampling)
+            made_now = self.clamped("catalogue/formats", large | {"bits": 64, "sampling": sampling})[0]
+            self.assertAlmostEqual(made_now["fps"], 100e9 / (1e10 * samples * 8) * 0.99, msg=sampling)
 
 
 class ToThreeAndFour(unittest.TestCase):
@@ -148,8 +148,8 @@ class ToThreeAndFour(unittest.TestCase):
         switches, links = self.graph(hops, [{"id": "edit"}], boxes=[{"id": "b"}])
         self.assertEqual([(s["id"], s["name"], s["ports"]) for s in switches],
                          [("switch-1", "Switch 1", ""), ("switch-2", "Switch 2", "")])  # fmt: skip
-        told_ = [(each["id"], each["near"], each["far"], each["speed"], each["links"]) for each in links]
-        self.assertEqual(told_, [
+        made_now = [(link["id"], link["near"], link["far"], link["speed"], link["links"]) for link in links]
+        self.assertEqual(made_now, [
             ("plug-edit", "seat:edit", "switch:switch-1", "1GbE", 1),
             ("core", "switch:switch-1", "switch:switch-2", "25GbE", 2),
             ("box", "switch:switch-2", "box:b", "10GbE", 1),
@@ -158,7 +158,7 @@ class ToThreeAndFour(unittest.TestCase):
     def test_seats_alone_and_hops_that_all_share_alone(self) -> None:
         own = [{"id": "plug", "serves": "seat", "speed": "10GbE", "links": 2}]
         switches, links = self.graph(own, [{"id": "edit"}])
-        self.assertEqual((switches, [(each["far"], each["links"]) for each in links]), ([], [("storage", 2)]))
+        self.assertEqual((switches, [(link["far"], link["links"]) for link in links]), ([], [("storage", 2)]))
         shared = [{"id": "core", "speed": "5GbE", "links": 2}]
         switches, links = self.graph(shared, [{"id": "edit"}])
         self.assertEqual([s["name"] for s in switches], ["Switch"])
@@ -176,7 +176,7 @@ class ToThreeAndFour(unittest.TestCase):
         ]  # fmt: skip
         _, links = self.graph([{"id": "core", "speed": "10GbE"}], seats)
         self.assertEqual(
-            [each["id"] for each in links], ["plug-office", "plug-screen", "core", "outside-line"]
+            [link["id"] for link in links], ["plug-office", "plug-screen", "core", "outside-line"]
         )
         self.assertEqual((links[-1]["near"], links[-1]["far"]), ("outside", "switch:switch-1"))
         _, alone = self.graph([{"id": "plug", "serves": "seat", "speed": "1GbE"}], seats)
@@ -185,7 +185,7 @@ class ToThreeAndFour(unittest.TestCase):
     def test_ids_that_are_taken_get_a_number_and_long_ones_are_cut(self) -> None:
         hops = [{"id": "plug-a", "speed": "1GbE"}, {"id": "outside-line", "speed": "1GbE"}]
         _, links = self.graph(hops, [{"id": "a"}, {"id": "far", "kind": "remote"}, {"id": "b" * 60}])
-        ids = [each["id"] for each in links]
+        ids = [link["id"] for link in links]
         self.assertEqual(
             ids, ["plug-a-2", ("plug-" + "b" * 60)[:40], "plug-a", "outside-line", "outside-line-2"]
         )

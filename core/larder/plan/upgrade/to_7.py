@@ -31,7 +31,7 @@ def step(document: Document, changes: list[Change]) -> Document:
                 store, copy = _copied(str(pool.get("id")), str(pool.get("name")), of)
                 stores.append(store)
                 copies.append(copy)
-                changes.append(_told(f"{path}/is_copied_nightly", copy["name"]))
+                changes.append(_change(f"{path}/is_copied_nightly", copy["name"]))
         pools = [_without(pool, "is_copied_nightly") for pool in pools]
         plan = plan | {"pools": pools}
     brief = plan.get("brief")
@@ -40,7 +40,7 @@ def step(document: Document, changes: list[Change]) -> Document:
             store, copy = _copied("projects", "Project files", (_PROJECTS,))
             stores.append(store)
             copies.append(copy)
-            changes.append(_told("plan/brief/projects_copied", copy["name"]))
+            changes.append(_change("plan/brief/projects_copied", copy["name"]))
         plan = plan | {"brief": _without(brief, "projects_copied")}
     if copies:
         plan = plan | {"safekeeping": {"stores": stores, "copies": copies}}
@@ -60,7 +60,7 @@ def _copied(item_id: str, name: str, of: tuple[str, ...]) -> tuple[Document, Doc
     return store, copy
 
 
-def _told(path: str, name: str) -> Change:
+def _change(path: str, name: str) -> Change:
     said = f"What was only ticked as copied is now the copy “{name}”; where it goes, say in Safeguard."
     return Change(path, was=True, now=name, said=said)
 

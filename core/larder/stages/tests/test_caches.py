@@ -283,12 +283,12 @@ class Staging(unittest.TestCase):
 
     def test_what_lies_on_it_is_what_is_written_between_runs(self) -> None:
         bundle = self.staged(emptied_every_hours=12)
-        told_of, a_day = told(bundle), evaluate(bundle).brief.write_bytes_per_day
-        self.assertAlmostEqual(told_of.burst_bytes, a_day / 2, delta=1)
-        self.assertAlmostEqual(told_of.unprotected_bytes_mean, a_day / 4, delta=1)
-        self.assertEqual((told_of.hit_ratio, told_of.absorbs_burst), (0, True))
+        cache, a_day = told(bundle), evaluate(bundle).brief.write_bytes_per_day
+        self.assertAlmostEqual(cache.burst_bytes, a_day / 2, delta=1)
+        self.assertAlmostEqual(cache.unprotected_bytes_mean, a_day / 4, delta=1)
+        self.assertEqual((cache.hit_ratio, cache.absorbs_burst), (0, True))
         pool_write = evaluate(demo("one-box")).tiers.pools[0].write.middle_bytes_per_s
-        self.assertAlmostEqual(told_of.seconds_to_empty or 0, a_day / 2 / pool_write, delta=1)
+        self.assertAlmostEqual(cache.seconds_to_empty or 0, a_day / 2 / pool_write, delta=1)
 
     @given(st.integers(1, 100))
     def test_more_runs_leave_less_at_stake(self, hours: int) -> None:

@@ -23,7 +23,8 @@ class OwnFiguresKept(unittest.TestCase):
     def kept(self, **values: Any) -> list[tuple[str, list[tuple[str, str, str]]]]:
         bundle = changed(self.bundle, **values)
         return [
-            (each.path, [(f.label, f.own, f.of_class) for f in each.figures]) for each in own_figures(bundle)
+            (figure.path, [(f.label, f.own, f.of_class) for f in figure.figures])
+            for figure in own_figures(bundle)
         ]
 
     def test_nobody_keeps_anything_where_all_is_as_the_class_says(self) -> None:

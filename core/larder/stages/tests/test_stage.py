@@ -36,13 +36,15 @@ class Registry(unittest.TestCase):
             seen.add(part.id)
 
     def test_the_evaluation_tells_every_part_that_is_told(self) -> None:
-        answer = {part.id for part in PARTS if part.is_told}
+        answer = {part.id for part in PARTS if part.is_answered}
         self.assertEqual(set(get_type_hints(Evaluation)) - {"model_config"} & answer, answer)
         self.assertEqual(set(Evaluation.model_fields) - answer, {"scales", "findings", "open_work"})
 
     def test_no_figure_comes_after_what_is_only_drawn(self) -> None:
         drawn = {part.id for part in PARTS if part.is_drawn}
-        self.assertEqual(drawn, {"load_bars", "calendar", "hit_curves", "bays", "plugs", "bands"})
+        self.assertEqual(
+            drawn, {"load_bars", "calendar", "hit_curves", "bays", "own_figures", "plugs", "bands"}
+        )
         for part in PARTS:
             self.assertTrue(part.is_drawn or not drawn & {each.id for each in part.after})
 

@@ -46,10 +46,18 @@ def hold_recorded(case: unittest.TestCase, name: str, lines: Iterable[str]) -> N
 
 def finding_lines(findings: Iterable[Finding]) -> Iterator[str]:
     """A line a finding: what it says, what it stands on, what it offers."""
-    for each in findings:
-        evidence = ", ".join(f"{one.label} {one.value:.6g} {one.unit}" for one in each.evidence)
-        patch = " ".join(f"{op.op} {op.path} {_short(op.value)}" for op in each.remedy.patch)
-        words = (each.severity, each.key, each.title, evidence, each.why, each.remedy.words, each.remedy.at)
+    for finding in findings:
+        evidence = ", ".join(f"{one.label} {one.value:.6g} {one.unit}" for one in finding.evidence)
+        patch = " ".join(f"{op.op} {op.path} {_short(op.value)}" for op in finding.remedy.patch)
+        words = (
+            finding.severity,
+            finding.key,
+            finding.title,
+            evidence,
+            finding.why,
+            finding.remedy.words,
+            finding.remedy.at,
+        )
         yield " | ".join((*words, patch)).replace("\n", " ")
 
 

@@ -6,7 +6,7 @@ import {
   dataOf,
   Failure,
   type Advice,
-  type DesignTold,
+  type JudgedDesign,
   type SchoolAnswer,
 } from "../../api/client";
 import { Button, LINK } from "../../kit/Button";
@@ -134,7 +134,7 @@ function Found({ advice }: { advice: Advice }) {
   );
 }
 
-function Designs({ designs }: { designs: readonly DesignTold[] }) {
+function Designs({ designs }: { designs: readonly JudgedDesign[] }) {
   const { mayWrite } = usePlanTools();
   const { document } = useSnapshot();
   const { goTo, open } = useOpenDesign();
@@ -188,13 +188,13 @@ function Designs({ designs }: { designs: readonly DesignTold[] }) {
   );
 }
 
-const nameOf = (plan: string, design: DesignTold) =>
+const nameOf = (plan: string, design: JudgedDesign) =>
   `${plan}, design ${design.letter || design.school_id}`.slice(0, 80);
 
 const MOST_COMPARED = 3;
 
 /** The first few become plans and are gone to beside this one. */
-function CompareThem({ designs }: { designs: readonly DesignTold[] }) {
+function CompareThem({ designs }: { designs: readonly JudgedDesign[] }) {
   const { document } = useSnapshot();
   const { studio, planId } = usePlanTools();
   const navigate = useNavigate();

@@ -5,7 +5,7 @@ import {
   client,
   dataOf,
   type Advice,
-  type DesignTold,
+  type JudgedDesign,
   type Disagreement,
   type LongJob,
   type MoreOf,
@@ -128,7 +128,7 @@ export function useOpenDesign() {
   const { session, studio, planId } = usePlanTools();
   const navigate = useNavigate();
   const open = useMutation({
-    mutationFn: ({ design, name }: { design: DesignTold; name: string }) =>
+    mutationFn: ({ design, name }: { design: JudgedDesign; name: string }) =>
       dataOf(
         client.POST("/api/studios/{studio}/plans/{plan_id}/advise/open", {
           params: { path: { studio, plan_id: planId } },
@@ -136,7 +136,7 @@ export function useOpenDesign() {
         }),
       ),
   });
-  const goTo = (design: DesignTold, name: string) =>
+  const goTo = (design: JudgedDesign, name: string) =>
     open.mutate(
       { design, name },
       { onSuccess: (plan) => void navigate(`/s/${studio}/plans/${plan.id}/tiers`) },

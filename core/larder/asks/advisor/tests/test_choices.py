@@ -30,7 +30,7 @@ class Networks(unittest.TestCase):
         [switch] = new.switches
         # Nine seats, and four ports besides; cables for two boxes as well.
         self.assertEqual((switch.ports, switch.unit_price), ("13x25GbE", Decimal(1980)))
-        bought = [(each.count, each.unit_price) for each in new.purchases]
+        bought = [(purchase.count, purchase.unit_price) for purchase in new.purchases]
         self.assertEqual(bought, [(9, Decimal(231)), (11, Decimal(36))])
         seats = [(near, speed) for near, far, speed in links(new) if far == f"switch:{switch.id}"]
         self.assertEqual(sorted({speed for near, speed in seats if near.startswith("seat:")}), ["25GbE"])
@@ -70,12 +70,12 @@ class Networks(unittest.TestCase):
 
 class Keepings(unittest.TestCase):
     def kept(self, kept_tb: float = 20, name: str = "tern-and-tide") -> dict[str, KeepingOption]:
-        return {each.words: each for each in choices(demo(name).document(), kept_tb).keepings}
+        return {keeping.words: keeping for keeping in choices(demo(name).document(), kept_tb).keepings}
 
     def test_each_is_bought_for_all_that_is_kept(self) -> None:
         for kept_tb, disks, tapes in ((20, 1, 20), (22, 1, 22), (22.1, 1, 23), (24.1, 2, 25), (0, 1, 1)):
             kept = self.kept(kept_tb)
-            counts = [[each.count for each in option.purchases] for option in kept.values()][-5:]
+            counts = [[purchase.count for purchase in option.purchases] for option in kept.values()][-5:]
             wanted = [[disks], [2 * disks], [disks, 1, tapes], [disks], []]
             self.assertEqual(counts, wanted, kept_tb)
 
@@ -117,7 +117,9 @@ class Keepings(unittest.TestCase):
         document = demo("tern-and-tide").document()
         document["plan"]["safekeeping"]["copies"] = []
         onto = next(
-            each for each in choices(document).keepings if each.words.startswith("everything onto the stores")
+            keeping
+            for keeping in choices(document).keepings
+            if keeping.words.startswith("everything onto the stores")
         )
         access = {store.id: store.access for store in onto.safekeeping.stores}
         answer = {copy.where.id: copy.every_hours for copy in onto.safekeeping.copies}
@@ -134,7 +136,9 @@ class Stripped(unittest.TestCase):
         self.assertEqual(len(plan.brief.seats), len(bundle.plan.brief.seats))
         kept = plan.safekeeping
         self.assertFalse(kept.stores or kept.copies)
-        self.assertFalse([each for each in kept.materials if each.lives_on.startswith(("pool:", "volume:"))])
+        self.assertFalse(
+            [material for material in kept.materials if material.lives_on.startswith(("pool:", "volume:"))]
+        )
         self.assertNotEqual(kept.alerts, "unsaid")
 
 

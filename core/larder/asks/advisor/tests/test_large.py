@@ -56,7 +56,7 @@ class LargeCatalogues(unittest.TestCase):
 
     def test_whatever_one_points_at_something_of_it_stays(self) -> None:
         search = Search(demo("tern-and-tide"))
-        of = next(each for each in search.fields if each.shape == "two boxes")
+        of = next(field for field in search.fields if field.shape == "two boxes")
         for which, tier in enumerate(of.ground.tiers):
             (pool,) = of.tables[which].pools
             before = len(pool)

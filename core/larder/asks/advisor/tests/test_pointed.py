@@ -50,7 +50,7 @@ class PointedAt(unittest.TestCase):
 
     def test_a_plan_without_a_price_list_offers_nothing_and_one_with_it_all_layouts(self) -> None:
         self.assertEqual(offer_of(demo("long-shore")), Offer(takes_long=False, items=()))
-        kinds = {each.kind for each in offer_of(TERN).items}
+        kinds = {item.kind for item in offer_of(TERN).items}
         self.assertEqual(kinds, {"layout", "box", "drive", "network"})
 
     def test_refused_is_what_is_not_offered(self) -> None:

@@ -38,7 +38,7 @@ def with_another_way(bundle: Bundle, speed: str = "1GbE") -> Bundle:
 
 
 def suspects(bundle: Bundle, **seen: float) -> list[str]:
-    return [each.id for each in diagnose(bundle, "colour", Seen.model_validate(seen)).suspects]
+    return [suspect.id for suspect in diagnose(bundle, "colour", Seen.model_validate(seen)).suspects]
 
 
 class Planted(unittest.TestCase):
@@ -51,7 +51,9 @@ class Planted(unittest.TestCase):
         for seed in range(SEEDS):
             random = np.random.default_rng([seed, len(wanted)])
             seen = {name: right[name] * math.exp(random.normal(0, MEASURED_SPREAD)) for name in taken}
-            hits += wanted in [each.id for each in diagnose(bundle, "colour", Seen(**seen)).suspects[:2]]
+            hits += wanted in [
+                suspect.id for suspect in diagnose(bundle, "colour", Seen(**seen)).suspects[:2]
+            ]
         return hits / SEEDS
 
     def test_each_culprit_that_costs_something_is_among_the_first_two_in_four_of_five_cases(self) -> None:
@@ -146,12 +148,12 @@ class Known(unittest.TestCase):
         )
         place = house_at(judge(house, PARTS), "colour")
         by_id = {each.id: each.house.readings() for each in culprits_of(place.house, place.context)}
-        one, two = (by_id[each.id][diagnosis.next_reading] for each in diagnosis.suspects[:2])
+        one, two = (by_id[suspect.id][diagnosis.next_reading] for suspect in diagnosis.suspects[:2])
         self.assertGreater(abs(math.log(one / two)), 0.25)
 
     def test_odds_are_of_all_and_the_readings_stand_beside_what_explains_them(self) -> None:
         diagnosis: Diagnosis = diagnose(plan(LINE, **FLASH), "colour", Seen(copy_from=300 * MB, wire=1.1e9))
-        self.assertLessEqual(sum(each.odds for each in diagnosis.suspects), 1 + 1e-9)
+        self.assertLessEqual(sum(suspect.odds for suspect in diagnosis.suspects), 1 + 1e-9)
         self.assertEqual(
             [e.odds for e in diagnosis.suspects], sorted((e.odds for e in diagnosis.suspects), reverse=True)
         )
@@ -168,7 +170,7 @@ class Known(unittest.TestCase):
                 except Refused as refused:
                     self.assertIn("has a way to the storage", str(refused))
                     continue
-                self.assertTrue(all(0 <= each.odds <= 1 for each in diagnosis.suspects))
+                self.assertTrue(all(0 <= suspect.odds <= 1 for suspect in diagnosis.suspects))
 
     def test_bad_input_is_named(self) -> None:
         house: Any = plan(LINE, **FLASH)
