@@ -177,7 +177,10 @@ def _headroom(flows: list[HomeFlow], n: int, costs: Floats, left: Floats) -> flo
 
 
 def level_of(flow: HomeFlow, situation: Situation, first: set[str]) -> int:
-    """0 for playback that every switch on its way puts first, else 1; ``first`` are the switches that do."""
+    """The number of its level: 0 for playback that every switch on its way puts first, else 1.
+
+    ``first`` are the switches that do.
+    """
     if not first or not flow.is_paced:
         return 1
     way = situation.ways[flow.n].get(flow.pool_id)

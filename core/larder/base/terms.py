@@ -52,7 +52,7 @@ def by_law(label: str, unit: Unit, formula: str, law: Callable[..., float], *of:
 
 
 def recombined(term: Term) -> float:
-    """The value made anew from the leaves; what a law made stands as it is."""
+    """The value made anew from the leaves, in the term's own unit; what a law made stands as it is."""
     if term.how in ("given", "law"):
         return term.value
     return _REDUCE[term.how](*(recombined(each) for each in term.of))

@@ -75,7 +75,7 @@ class Figures:
 
     @property
     def people(self) -> int:
-        """Everybody who has a seat."""
+        """The number of people who have a seat."""
         return sum(seat.count for seat in self.bundle.plan.brief.seats)
 
 

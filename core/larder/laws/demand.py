@@ -114,7 +114,7 @@ class _Group:
 
     @property
     def most(self) -> float:
-        """What all of them ask at most."""
+        """Bytes/s that all of them ask at most."""
         return self.count * self.outcomes[-1][0]
 
     @property

@@ -48,12 +48,12 @@ class Level:
 
     @property
     def mean(self) -> float:
-        """The level to expect."""
+        """The level to expect, a ratio to what the brief brings."""
         return float(self.weights @ self.means)
 
     @property
     def sigma(self) -> float:
-        """Its standard deviation."""
+        """Its standard deviation, a ratio as well."""
         second = self.weights @ (self.sigmas**2 + self.means**2)
         return math.sqrt(max(float(second) - self.mean**2, 0.0))
 

@@ -277,7 +277,7 @@ def _survivors(a: Halves, b: Halves, limits: Floats, coarse: _Coarse, rows: slic
 
 
 def cheapest_pair(first: Halves, second: Halves, wanted: Wanted) -> tuple[int, int] | None:
-    """The pair that costs least of those that keep to what is wanted, as places in both; None for none.
+    """The pair that costs least of those that keep to what is wanted, by index in both; None for none.
 
     Exact: the cheapest of each are crossed first, and more only until none that is left can be cheaper.
     """

@@ -44,7 +44,7 @@ class Layout:
 
     @property
     def unit(self) -> int:
-        """Members come in multiples of this: a set of copies, or a drive for each group."""
+        """The number of drives that members come in multiples of: a set of copies, or one for each group."""
         return self.copies if self.family is Family.STRIPED_MIRROR else self.groups
 
     def check_members(self, members: Whole, field: str = "members") -> None:

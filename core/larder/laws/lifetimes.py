@@ -28,7 +28,7 @@ class Lived:
 
     @property
     def losses(self) -> int:
-        """Of either kind."""
+        """The number of losses of either kind."""
         return self.by_disks + self.by_reads
 
     def interval(self) -> tuple[float, float]:

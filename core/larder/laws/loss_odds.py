@@ -44,7 +44,7 @@ class Group:
     while_repairing: float = 1.0
 
     def deaths(self, dead: int) -> float:
-        """At which rate one more dies."""
+        """At which rate one more dies, an hour."""
         return (self.members - dead) * self.failures_per_hour * (self.while_repairing if dead else 1.0)
 
 
@@ -57,7 +57,7 @@ class LossOdds:
 
     @property
     def total(self) -> float:
-        """Either."""
+        """The probability of either."""
         return self.disks + self.reads
 
 

@@ -39,7 +39,7 @@ class HitCurve:
         return float(np.interp(objects, self.objects, self.hit_ratio))
 
     def knee(self) -> float:
-        """The size in objects where the curve is furthest above a straight line from nothing to all."""
+        """The number of objects where the curve is furthest above a straight line from nothing to all."""
         span = self.objects[-1] - self.objects[0]
         if span <= 0 or self.hit_ratio[-1] <= 0:
             return float(self.objects[-1])

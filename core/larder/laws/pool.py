@@ -65,7 +65,7 @@ class Keeping:
 
     @property
     def fill(self) -> float:
-        """How full the pool is when it must still carry the work, 0 to 1."""
+        """How full the pool is when it must still carry the work, a share from 0 to 1."""
         return 1 - float(self.headroom_percent) / 100
 
 

@@ -67,7 +67,7 @@ def power_price_per_year(mean_watts: Real, kwh_price: float) -> Real:
 
 
 def efficiency(load: float) -> float:
-    """What a supply gives of what it takes, at ``load`` (1 is its rating); beyond that as at its rating."""
+    """The share of what it takes that a supply gives, at ``load`` (1 is its rating); beyond as there."""
     for (low, at_low), (high, at_high) in pairwise(EFFICIENCY):
         if load <= high:
             return at_low + (at_high - at_low) * (max(load, low) - low) / (high - low)

@@ -39,10 +39,12 @@ class CoreSeconds:
 
     @property
     def a_byte_read(self) -> float:
+        """Core-seconds for a byte that is read."""
         return (self.protocol + self.checksum + self.encryption) / GB
 
     @property
     def a_byte_written(self) -> float:
+        """Core-seconds for a byte that is written."""
         return (self.protocol + self.checksum + self.encryption + self.parity) / GB
 
 

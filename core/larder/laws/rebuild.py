@@ -70,7 +70,7 @@ def scattered_seconds(layout: Layout, written_bytes: float) -> float:
 
 
 def mean_over_surface(inner_ratio: float) -> float:
-    """A disk's mean rate over that of its outermost track."""
+    """The ratio of a disk's mean rate to that of its outermost track."""
     return (1 + inner_ratio) / 2
 
 

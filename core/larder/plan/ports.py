@@ -104,7 +104,7 @@ def seats_of(plan: Wired) -> dict[str, int]:
 
 
 def wanted_ports(link: Link, counts: Mapping[str, int]) -> int:
-    """How many ports a link takes at a switch or box: every seat of a class has its own."""
+    """The number of ports that a link takes at a switch or box: every seat of a class has its own."""
     near, _ = link.ends
     return link.links * (counts.get(near.id, 0) if near.kind == "seat" else 1)
 

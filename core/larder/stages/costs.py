@@ -111,7 +111,7 @@ class Fleet(NamedTuple):
     warranty_years: float
 
     def of_month(self, month: int) -> float:
-        """Paid replacements in a month."""
+        """Paid replacements in a month, in the plan's currency."""
         if not month:
             return 0.0
         paid = months_paid_for(self.warranty_years, month) > months_paid_for(self.warranty_years, month - 1)
@@ -144,6 +144,7 @@ class KeptByMonth(NamedTuple):
     bytes: NDArray[np.float64]
 
     def in_month(self, month: int) -> float:
+        """Bytes that are kept after so many months."""
         return float(np.interp(month * DAYS_A_MONTH, self.days, self.bytes))
 
 

@@ -109,7 +109,7 @@ def _read_tier(plan: Plan, tier: TierName, raw_bytes: Mapping[str, int]) -> Read
 
 
 def services_bytes_of(brief: Brief) -> int:
-    """What services keep, listed or not."""
+    """Bytes that services keep, listed or not."""
     return sum(s.count * s.kept_bytes for s in brief.services) + brief.other_services_bytes
 
 

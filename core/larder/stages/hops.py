@@ -132,7 +132,7 @@ def within_a_box(
 
 
 def ratio_of(found: Utilisation) -> float | None:
-    """Carries ÷ asked; None where nothing that must keep its rate is asked."""
+    """The ratio of carried to asked; None where nothing that must keep its rate is asked."""
     return 1 / found.share if found.is_paced and found.share > 0 else None
 
 

@@ -119,7 +119,7 @@ class Work:
         return self.tiers.has_both_tiers and pool.tier == "archive"
 
     def asked_of(self, n: int, pool: PoolResult) -> tuple[float, float, float, float]:
-        """(read, written, and of them what is paced) that one seat asks of its home in this tier."""
+        """(read, written, and of them what is paced), bytes/s, that a seat asks of its home in this tier."""
         demand = self.asking[n].demand
         old = demand.archive_bytes_per_s
         if self.is_archive(pool):

@@ -74,7 +74,7 @@ class Way:
             yield wire, is_onward
 
     def rank(self) -> tuple[float, float, int, str]:
-        """Greater is wider; of equals the shorter one, then by name of its last link."""
+        """Bytes/s, greater is wider; of equals the shorter one, then by name of its last link."""
         shared = min((wire.all_bytes_per_s for wire in self.wires[1:]), default=float("inf"))
         last = self.last.link.id if self.last else ""
         return self.one_flow_bytes_per_s, shared, -len(self.wires), last

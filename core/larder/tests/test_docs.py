@@ -148,3 +148,35 @@ class Offer(unittest.TestCase):
     def test_every_offered_name_is_there(self) -> None:
         for name in larder.__all__:
             self.assertTrue(hasattr(larder, name), name)
+
+
+class UnitsAreNamed(unittest.TestCase):
+    """Whoever reads a public quantity need not guess what it is in: its name or its docstring says so."""
+
+    QUANTITY = re.compile(r"(float|int|Floats?|Decimal)( \| None)?|(tuple|NDArray)\[(float|int|np\.float).*")
+    NAME = re.compile(
+        r"(bytes|seconds|hours|years|days|weeks|months|minutes|percent|share|odds|probability|ratio|watts|kwh|"
+        r"dba|kg|cores|drives|files|count|number|index|factor|exponent|_s|_per_\w+)$"
+    )
+    WORDS = re.compile(
+        r"[Bb]ytes|[Ss]econds?\b|[Hh]ours?\b|years?\b|days?\b|weeks|months?\b|[Mm]inutes|[Ll]anes|°C|unit|tokens|per cent|percent|%|share|odds|"
+        r"probabilit|ratio|factor|watt|W\b|[MGTk]B|bits?\b|number|count|how many|times|kWh|currency|price|index|"
+        r"files|dB|kg|frames|drives|cores|exponent|part of"
+    )
+
+    def test_every_public_quantity_has_a_unit(self) -> None:
+        silent, heard = [], 0
+        for path in sorted((ROOT / "core" / "larder").rglob("*.py")):
+            tree = ast.parse(path.read_text()) if "tests" not in path.parts else ast.Module([], [])
+            owners = [tree, *(node for node in tree.body if isinstance(node, ast.ClassDef))]
+            for node in (node for owner in owners for node in owner.body):
+                if not isinstance(node, ast.FunctionDef) or node.name.startswith("_") or node.returns is None:
+                    continue
+                if self.QUANTITY.fullmatch(ast.unparse(node.returns)):
+                    heard += 1
+                    if not self.NAME.search(node.name) and not self.WORDS.search(
+                        ast.get_docstring(node) or ""
+                    ):
+                        silent.append(f"{path.name}:{node.lineno} {node.name}")
+        self.assertEqual(silent, [])
+        self.assertGreater(heard, 150)

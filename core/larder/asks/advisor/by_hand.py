@@ -25,7 +25,7 @@ PAIRED, BY = "p", "@"
 
 
 def people(bundle: Bundle) -> int:
-    """Everybody who works at a seat of the house; cards are taken in by the same hands."""
+    """The number of people who work at a seat of the house; cards are taken in by the same hands."""
     return sum(seat.count for seat in bundle.plan.brief.seats if seat.kind not in ("ingest", "remote"))
 
 

@@ -101,7 +101,7 @@ def cheapest(of: Field, at: int, asked: Asked) -> Spot | None:
 
 
 def nearest(of: Field, at: int, asked: Asked) -> tuple[float, Spot] | None:
-    """(how far, design) of the one that misses least of the needs that are let go; the cheaper of equals."""
+    """(how far, a ratio; design) of the one that misses least of the needs let go; the cheaper of equals."""
     crossing = crossing_of(of, asked)
     if "speed" in asked.let_go:
         # All of them would be asked about; those that are worse in everything need not be.

@@ -156,12 +156,13 @@ class Ground:
         return self._terms[keeping_at]
 
     def streams(self, tier: Tier) -> int:
-        """Sequential streams at once on the pool of a tier."""
+        """The number of sequential streams at once on the pool of a tier."""
         work, archive = self.judged.of(STREAMS)
         return archive if tier == "archive" else work
 
     @property
     def inside_seats(self) -> float:
+        """The number of seats that work in the box itself."""
         return self.judged.of(SEATS_INSIDE)
 
     @cached_property
@@ -170,17 +171,18 @@ class Ground:
 
     @cached_property
     def switches_energy(self) -> float:
-        """Noise of the switches, as energy."""
+        """Noise of the switches as energy, 10^(dB(A) ÷ 10)."""
         return sum(10 ** (s.noise_dba / 10) for s in self._network.switches if s.noise_dba > 0)
 
     @cached_property
     def skill(self) -> int:
-        """What the shape and its network ask for."""
+        """The skill that the shape and its network ask for, as its place in the list, a number from 0."""
         joined = any(link.links > 1 for link in self._network.links)
         return int(self.shape != "one pool" or len(self._network.switches) > 1 or joined)
 
     @property
     def skill_there(self) -> int:
+        """The skill that is there, as the same number."""
         return SKILLS.index(self.judged.bundle.plan.brief.limits.skill)
 
     @property

@@ -75,12 +75,12 @@ class DriveOption(NamedTuple):
 
     @property
     def in_stock(self) -> int:
-        """How many there are."""
+        """The number of drives that there are."""
         return self.lot.count if self.lot else 0
 
     @property
     def most(self) -> int | None:
-        """How many there can be, None for as many as one likes."""
+        """The number of drives that there can be, None for as many as one likes."""
         return self.in_stock if self.only_lot else None
 
     @property

@@ -52,7 +52,7 @@ class Search:
 
     @property
     def looked_at(self) -> int:
-        """How many designs there are: every field with every way to keep copies."""
+        """The number of designs there are: every field with every way to keep copies."""
         return sum(of.count for of in self.fields) * len(self.choices.keepings)
 
     @property
@@ -169,7 +169,7 @@ class Search:
                         yield at, of, Asked(_without(masks, at, banned), keeping_at, mark, let_go)
 
     def capex(self, spot: Spot) -> Decimal:
-        """What a design costs now."""
+        """What a design costs now, in the plan's currency."""
         of = self.fields[spot.field_at]
         rows = zip(of.tables, (spot.first, spot.second), strict=False)
         cents = sum(int(table.capex_cents[row]) for table, row in rows)

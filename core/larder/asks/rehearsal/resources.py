@@ -122,7 +122,7 @@ class DayResources:
         return [at for key, at in self._places.items() if key[:3] == ("plug", link_id, 0)]
 
     def member(self, wire: Wire, member: int, *, towards_near: bool) -> int:
-        """The place of one member of an aggregate."""
+        """The number, among all resources, of one member of an aggregate."""
         key = ("wire", wire.link.id, member % wire.link.links, towards_near)
         return self._of(key, wire.link.id, wire.link_bytes_per_s)
 

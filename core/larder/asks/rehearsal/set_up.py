@@ -197,11 +197,11 @@ class SetUp:
         return self.resources.drives(pool_id, reads=reads)
 
     def through(self, pool_id: str, *, reads: bool) -> int:
-        """The buffer that a byte is written into, -1 for none."""
+        """The number of the buffer that a byte is written into, -1 for none."""
         return -1 if reads else self.buffer_of.get(pool_id, -1)
 
     def add(self, flow: Flow) -> int:
-        """Its place."""
+        """Its number among the flows."""
         self.flows.append(flow)
         return len(self.flows) - 1
 
@@ -251,7 +251,7 @@ class SetUp:
                 self.jobs.append(Job(one.id, one.name, "service", *result))
 
     def rebuild_of(self, pool_id: str, called: tuple[str, str], at_s: float, by_s: float) -> int | None:
-        """The flow of a rebuild, which takes what people leave; None where nothing is left of it."""
+        """The number of a rebuild's flow, which takes what people leave; None where nothing is left of it."""
         pool = self.pools[pool_id]
         alone, terms = pool.rebuild_alone_seconds, pool.rebuild_terms
         if not alone or terms is None:

@@ -43,7 +43,7 @@ class Figure:
     subject: Any
 
     def value(self, evaluation: Evaluation) -> float | None:
-        """The figure in the evaluation that it was found in."""
+        """The figure in the evaluation that it was found in, in its own unit."""
         return self.working.read(evaluation, self.subject)
 
     def terms(self, bundle: Bundle, evaluation: Evaluation) -> Term | None:

@@ -38,7 +38,7 @@ class Reading:
         return self.line[tokens[0].start : _trimmed(tokens)[-1].end]
 
     def tell(self, tokens: list[Token], meaning: str, *left: Assumed) -> int:
-        """What the words were taken as; its place among all, to be told better later."""
+        """What the words were taken as; its index among all, to be told better later."""
         start, end = tokens[0].start, _trimmed(tokens)[-1].end
         part = Understood(words=self.line[start:end], start=start, end=end, meaning=meaning, assumed=left)
         self.understood.append(part)

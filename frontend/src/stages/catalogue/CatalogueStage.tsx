@@ -39,8 +39,8 @@ export function CatalogueStage() {
       <h2>Catalogue</h2>
       <p className="faint max-w-prose">
         Classes without makers. A pool, cache or box takes its figures from its class once and keeps
-        them; where the two differ, both say so. Prices are the studio’s, by day, and this plan counts the
-        latest one up to {dateText(document.as_of)}.
+        them; where the two differ, both say so. Prices are the studio’s, by day, and this plan
+        counts the latest one up to {dateText(document.as_of)}.
       </p>
       <StandardsBar part="catalogue" />
       <Tabs
