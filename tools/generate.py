@@ -137,7 +137,9 @@ def _types(schema: str) -> str:
     with tempfile.TemporaryDirectory() as folder:
         source, target = Path(folder, "openapi.json"), Path(folder, "api.d.ts")
         source.write_text(schema)
-        subprocess.run([str(program), str(source), "-o", str(target)], check=True, capture_output=True)
+        names = ("--root-types", "--root-types-no-schema-prefix")
+        command = [str(program), str(source), "-o", str(target), *names]
+        subprocess.run(command, check=True, capture_output=True)
         return target.read_text()
 
 

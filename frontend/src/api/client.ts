@@ -1,7 +1,9 @@
 import createClient, { type Middleware } from "openapi-fetch";
 import createQueries from "openapi-react-query";
 
-import type { components, paths } from "../generated/api";
+import type { components, ErrorOut, paths } from "../generated/api";
+
+export type * from "../generated/api";
 
 type Schemas = components["schemas"];
 /** A plan as it is answered: an older head may have no verdicts, and then says why. */
@@ -12,33 +14,10 @@ export type PlanOut = PlanAnswer & {
 };
 export const isJudged = (plan: PlanAnswer): plan is PlanOut =>
   plan.document !== null && plan.evaluation !== null;
-export type PlanRow = Schemas["PlanRow"];
 export type NewPlan = Pick<Schemas["NewPlan"], "name"> & Partial<Schemas["NewPlan"]>;
-export type Today = Schemas["Today"];
-export type LineOut = Schemas["LineOut"];
-export type DrawnDay = Schemas["DrawnDay"];
-export type Helped = Schemas["Helped"];
-export type Hit = Schemas["Hit"];
-export type FormatChoice = Schemas["FormatChoice"];
 export type Session = Schemas["SessionOut"];
-export type Evaluation = Schemas["Evaluation"];
-export type Operation = Schemas["Operation"];
-export type Problem = Schemas["Problem"];
-export type ErrorOut = Schemas["ErrorOut"];
 export type Clash = Schemas["ClashOut"];
-export type Explanation = Schemas["Explanation"];
-export type Term = Schemas["Term"];
-export type RevisionRow = Schemas["RevisionRow"];
-export type Finding = Schemas["Finding"];
-export type Scale = Schemas["Scale"];
-export type PoolResult = Schemas["PoolResult"];
-export type HopResult = Schemas["HopResult"];
-export type ShareOut = Schemas["ShareOut"];
 export type Trouble = NonNullable<Schemas["AskState"]["trouble"]>;
-export type SeatChanges = Schemas["SeatChanges"];
-export type TriedRemedy = Schemas["TriedRemedy"];
-export type Cable = Schemas["Cable"];
-export type AskPool = Schemas["AskPool"];
 export type BuiltRow = Omit<Schemas["LayoutRow"], "layout">;
 export type SmallFiles = Schemas["SmallFilesResult"];
 export type CatalogueBox = NonNullable<NonNullable<PlanDocument["catalogue"]>["boxes"]>[number];
@@ -46,32 +25,10 @@ export type Standards = Schemas["StandardsOut"];
 export type CatalogueList = "drives" | "boxes" | "prices";
 export type Clips = Schemas["ClipsOut"];
 export type Stock = Schemas["StockOut"];
-export type HandOver = Schemas["HandOver"];
 export type Device = Schemas["StockItem"];
 export type Material = Schemas["MaterialResult"];
 export type DeviceResult = Schemas["ItemResult"];
 export type Preview = Schemas["PreviewOut"];
-export type StockChange = Schemas["StockChange"];
-export type Safeguard = Schemas["Safeguard"];
-export type PoolOdds = Schemas["PoolOdds"];
-export type LayoutOdds = Schemas["LayoutOdds"];
-export type GridRow = Schemas["GridRow"];
-export type MaterialKept = Schemas["MaterialKept"];
-export type CopyRun = Schemas["CopyRun"];
-export type GrowthAsked = Schemas["GrowthAsked"];
-export type FlashOrDisks = Schemas["FlashOrDisks"];
-export type ReadingsOut = Schemas["ReadingsOut"];
-export type Advice = Schemas["Advice"];
-export type JudgedDesign = Schemas["JudgedDesign"];
-export type SchoolAnswer = Schemas["SchoolAnswer"];
-export type WhyNot = Schemas["WhyNot"];
-export type Offered = Schemas["Offered"];
-export type Offer = Schemas["Offer"];
-export type MoreOf = Schemas["MoreOf"];
-export type Disagreement = Schemas["Disagreement"];
-export type SideBySide = Schemas["SideBySide"];
-export type WhatIf = Schemas["WhatIf"];
-export type Diagnosis = Schemas["Diagnosis"];
 export type LongJob = Schemas["JobOut"];
 export type PlanDocument = PlanOut["document"];
 
