@@ -39,9 +39,11 @@ def _apart(a: Halves, b: Halves, wanted: Wanted) -> list[_Candidate]:
         for j in range(len(b)):
             m, n = a.measures, b.measures
             pair = _Candidate(
-                m.cost[i] + n.cost[j], m.space[i] + n.space[j],
-                min(m.speed[i], n.speed[j]), max(m.odds[i], n.odds[j]),
-            )  # fmt: skip
+                m.cost[i] + n.cost[j],
+                m.space[i] + n.space[j],
+                min(m.speed[i], n.speed[j]),
+                max(m.odds[i], n.odds[j]),
+            )
             fits = all(a.taken[k, i] + b.taken[k, j] <= wanted.limits[k] for k in range(len(wanted.limits)))
             if fits and pair.speed >= wanted.speed and pair.odds <= wanted.odds:
                 kept.append(pair)

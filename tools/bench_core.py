@@ -174,8 +174,11 @@ def through_the_stage(many: Candidates, pool: Pool, count: int) -> float:
             "drive_bytes": int(many.drives.sizes_bytes[0][n]),
             "spares": int(many.spares[n]),
             "drive_kind": "ssd" if drive.mechanics is MECHANICS["ssd"] else "hdd",
-            "bays": "", "mixed_sizes": "", "spare_bytes": None, "parity_bytes": None,
-        }  # fmt: skip
+            "bays": "",
+            "mixed_sizes": "",
+            "spare_bytes": None,
+            "parity_bytes": None,
+        }
         built.append((Pool.model_validate(fields), int(many.streams[n])))
     forget_all()
     setting = replace(PoolSetting(), unit_price=None)

@@ -32,9 +32,12 @@ from larder.tests.plans import demo
 
 HOUR = 3600.0
 CACHE = {
-    "mode": "write-back", "drive_count": 2, "drive_bytes": 200 * GB, "read_bytes_per_s": 2e9,
+    "mode": "write-back",
+    "drive_count": 2,
+    "drive_bytes": 200 * GB,
+    "read_bytes_per_s": 2e9,
     "write_bytes_per_s": 1e9,
-}  # fmt: skip
+}
 SMALL = {"drive_count": 9, "spares": 1, "drive_bytes": 300 * GB}
 CARDS = (
     "3 edit seats play 2 streams 220 Mb/s at peak 20%, "
@@ -58,9 +61,12 @@ def days() -> Iterator[tuple[str, Bundle, list[Failure], int | None]]:
     rebuilt = plan("6 edit seats play 2 streams 220 Mb/s at peak 20%", None, **DISKS, **SMALL)
     yield "a disk dies and is rebuilt", rebuilt, [Failure("disk", "main", 10 * HOUR)], None
     render = {
-        "kind": "render", "seat_id": "edit", "bytes": "600GB", "written_bytes": "200GB",
+        "kind": "render",
+        "seat_id": "edit",
+        "bytes": "600GB",
+        "written_bytes": "200GB",
         "from_minute": "10:00",
-    }  # fmt: skip
+    }
     yield "a render beside everybody", with_day(rebuilt, render), [], None
 
 

@@ -54,8 +54,10 @@ class WhatIsSaved(HouseCase):
         seats = Revision.objects.get(plan=self.house.tern).document["plan"]["brief"]["seats"]
         seat = next(s["id"] for s in seats if s["kind"] == "footage")
         for path, value in (
-            ("as_of", "9999-12-31"), (f"plan/brief/seats/{seat}/probability", 1e-320), ("plan/brief/limits/line/up_bytes_per_s", 1e300),
-        ):  # fmt: skip
+            ("as_of", "9999-12-31"),
+            (f"plan/brief/seats/{seat}/probability", 1e-320),
+            ("plan/brief/limits/line/up_bytes_per_s", 1e300),
+        ):
             self.check_envelope(self.client_.save(1, path, value), 422)
         self.assertEqual(Revision.objects.filter(plan=self.house.tern).count(), 1)
         self.assertEqual(self.client_.get(self.tern).status_code, 200)

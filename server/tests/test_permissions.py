@@ -226,9 +226,12 @@ class EveryDoor(TestCase):
     def address(self, path: str, studio: str) -> str:
         things = {
             # Of the two only this one has prices, without which there is nothing to advise.
-            "plan_id": (self.house.halyard if "/advise" in path else self.house.tern).pk, "number": 1, "device_id": self.device, "listing": "drives",
+            "plan_id": (self.house.halyard if "/advise" in path else self.house.tern).pk,
+            "number": 1,
+            "device_id": self.device,
+            "listing": "drives",
             "job_id": self.job.pk,
-        }  # fmt: skip
+        }
         return path.format(studio=studio, **things)
 
     def test_the_table_lists_every_endpoint(self) -> None:

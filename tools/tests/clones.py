@@ -157,9 +157,10 @@ class Browser:
     def ask(self, method: str, path: str, body: Any = None) -> tuple[int, Any]:
         connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=30)
         headers = {
-            "Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "X-CSRFToken": self.token,
+            "Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()),
+            "X-CSRFToken": self.token,
             "Content-Type": "application/json",
-        }  # fmt: skip
+        }
         try:
             connection.request(method, path, None if body is None else json.dumps(body), headers)
             answer = connection.getresponse()

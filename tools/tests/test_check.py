@@ -108,9 +108,10 @@ class InLanes(unittest.TestCase):
         self.assertEqual(by_name["good"].count, Count(passed=1))
         self.assertEqual((by_name["bad"].count, by_name["bad"].said), (Count(failed=1), "dear me\n"))
         self.assertEqual(by_name["tests"].count, Count(passed=1))
-        self.assertEqual(list(by_name["tests"].seconds), [
-            "tests.test_start.Reasons.test_what_clients_were_told_is_no_reason"
-        ])  # fmt: skip
+        self.assertEqual(
+            list(by_name["tests"].seconds),
+            ["tests.test_start.Reasons.test_what_clients_were_told_is_no_reason"],
+        )
         self.assertEqual(by_name["none"].count, Count(failed=1))
         self.assertIn("test_nowhere", by_name["none"].said)
 

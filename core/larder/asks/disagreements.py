@@ -93,11 +93,13 @@ def disagreements_of(
     """
     found = [
         Disagreement(
-            id=each.id, question=each.question, left=_side(bundle, each, each.left),
+            id=each.id,
+            question=each.question,
+            left=_side(bundle, each, each.left),
             right=_side(bundle, each, each.right),
         )
         for each in QUESTIONS
-    ]  # fmt: skip
+    ]
     return (*found, *_by_design(bundle, advice))
 
 

@@ -278,10 +278,13 @@ class _Asked:
     def _step(self, way: Way, count: int, size: int) -> Step:
         taken = (step.id for step in self.bundle.plan.growth.steps)
         values: dict[str, Any] = {
-            "id": fresh_id(f"{self.pool.id[:14]}-{way}", taken), "name": f"{count} × {size_text(size)}",
+            "id": fresh_id(f"{self.pool.id[:14]}-{way}", taken),
+            "name": f"{count} × {size_text(size)}",
             "pool_id": self.pool.id,
-            "way": way, "drive_count": count, "drive_bytes": size,
-        }  # fmt: skip
+            "way": way,
+            "drive_count": count,
+            "drive_bytes": size,
+        }
         return Step.model_validate(values)
 
     def _drive_price(self) -> Decimal | None:

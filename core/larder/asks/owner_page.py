@@ -60,8 +60,11 @@ class OwnerPage(Result):
 
 SCALES = ("speed", "space", "safety", "money")
 SAID: dict[Verdict, str] = {
-    "enough": "is enough", "tight": "is tight", "short": "falls short", "open": "is open"
-}  # fmt: skip
+    "enough": "is enough",
+    "tight": "is tight",
+    "short": "falls short",
+    "open": "is open",
+}
 MOST_RISKS = 6
 """What one reads on one page; the rest is counted."""
 
@@ -72,14 +75,16 @@ def owner_page(bundle: Bundle) -> OwnerPage:
     measured = measured_of(bundle, evaluation)
     first = next((tier for tier in evaluation.growth.tiers if tier.id == evaluation.growth.first), None)
     return OwnerPage(
-        name=bundle.plan.name, written_on=bundle.as_of, currency=bundle.currency,
+        name=bundle.plan.name,
+        written_on=bundle.as_of,
+        currency=bundle.currency,
         sentence=_sentence(evaluation, measured),
         scales=tuple(_scale(name, getattr(evaluation.scales, name)) for name in SCALES),
         sections=tuple(part for part in _sections(bundle, evaluation, measured) if part.rows or part.lines),
         fill_name=first.name if first else "",
         fill=evaluation.bands.get(first.id, ()) if first else (),
         months=evaluation.costs.months,
-    )  # fmt: skip
+    )
 
 
 def _scale(name: str, scale: Scale) -> PageScale:
@@ -109,9 +114,11 @@ def _sections(bundle: Bundle, evaluation: Evaluation, measured: Measured) -> Ite
     yield PageSection(id="why", title="What it gives", lines=tuple(reasons_of(bundle, measured)))
     yield PageSection(id="dates", title="When to order", lines=tuple(_dates(evaluation)))
     yield PageSection(
-        id="costs", title="What it costs", rows=tuple(_costs(evaluation)),
+        id="costs",
+        title="What it costs",
+        rows=tuple(_costs(evaluation)),
         lines=(evaluation.costs.sentence,) if evaluation.costs.months else (),
-    )  # fmt: skip
+    )
     yield PageSection(id="risks", title="What can go wrong", lines=tuple(_risks(evaluation)))
     cautions = [CAUTIONS[work][0] for work in ("mains", "rack", "drives")] if bundle.plan.boxes else []
     yield PageSection(id="cautions", title="Whoever builds it in", lines=tuple(cautions))
@@ -134,10 +141,6 @@ def _what(bundle: Bundle, evaluation: Evaluation) -> Iterator[PageRow]:
     reused = [f"{line.reused} × {line.name}" for line in evaluation.money.lines if line.reused]
     if reused:
         yield PageRow(what="Used from stock", said="; ".join(reused))
-
-
-def _spoken(ports: str) -> str:
-    return ports.replace(" ", " and ").replace("x", " × ")
 
 
 def _costs(evaluation: Evaluation) -> Iterator[PageRow]:

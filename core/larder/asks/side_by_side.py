@@ -214,9 +214,11 @@ def _on_brief_of(first: Bundle, other: Bundle) -> tuple[Bundle, str]:
     jobs = tuple(j for j in timetable.jobs if {j.pool_id, j.to_pool_id} <= homes | {""})
     brief = first.plan.brief.model_copy(
         update={
-            "seats": seats, "services": services, "timetable": timetable.model_copy(update={"jobs": jobs}),
+            "seats": seats,
+            "services": services,
+            "timetable": timetable.model_copy(update={"jobs": jobs}),
         }
-    )  # fmt: skip
+    )
     document = other.document()
     document["plan"]["brief"] = brief.model_dump(mode="json")
     own = {each["id"] for each in document["catalogue"]["formats"]}

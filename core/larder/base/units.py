@@ -116,15 +116,6 @@ def parse_rate_exact(text: str, field: str = "rate") -> Fraction:
     return amount / (1 if match["what"] == "B" else 8) / period
 
 
-def parse_duration(text: str, field: str = "time") -> float:
-    """Seconds in ``text`` such as ``8h``, ``1h30`` (an hour and a half), ``90 min``, ``2 weeks``."""
-    match = _DURATION.fullmatch(_clean(text))
-    seconds = _DURATION_UNITS.get(match["unit"].lower()) if match else None
-    if match is None or seconds is None or (match["rest"] and seconds != 3600):
-        raise Refused(field, text, DURATION_ACCEPTED)
-    return float(Decimal(match["number"]) * seconds) + 60.0 * int(match["rest"] or 0)
-
-
 def parse_drives(text: str, field: str = "drives") -> tuple[int, ...]:
     """The size in bytes of every drive in ``7x16TB`` or ``20TB+3x8TB``, in the order given."""
     sizes: list[int] = []
@@ -162,17 +153,6 @@ def drives_text(sizes_bytes: Iterable[int]) -> str:
         (f"{count}x" if count > 1 else "") + f"{(Decimal(size) / TB).normalize():f}TB"
         for size, count in sorted(counts.items())
     )
-
-
-def parse_per_bit(text: str, field: str = "unrecoverable read errors") -> float:
-    """A probability per bit read, such as ``1e-15``."""
-    try:
-        value = float(text)
-    except ValueError:
-        value = -1.0
-    if not 0 <= value < 1:
-        raise Refused(field, text, "errors per bit read from 0 to below 1, such as 1e-15")
-    return value
 
 
 def day_text(day: date) -> str:

@@ -39,9 +39,11 @@ def _sizes(materials: Iterable[MaterialKept]) -> tuple[Evidence, ...]:
 def carried(bundle: Bundle, material_ids: str) -> Remedy:
     """Drives that are written every week and kept in another building."""
     store = {
-        "name": "Drives kept elsewhere", "kind": "loose disks", "place_id": "elsewhere",
+        "name": "Drives kept elsewhere",
+        "kind": "loose disks",
+        "place_id": "elsewhere",
         "fetch_hours": ELSEWHERE_HOURS,
-    }  # fmt: skip
+    }
     copy = {"name": "Carried elsewhere every week", "every_hours": WEEK_HOURS}
     return Remedy(
         words="Carry drives elsewhere every week", patch=copied_patch(bundle, material_ids, store, copy)

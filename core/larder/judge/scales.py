@@ -245,10 +245,12 @@ def tier_spaces(brief: BriefResult, tiers: TiersResult) -> tuple[TierSpace, ...]
     each = (
         ("work", brief.working_set_bytes + hot, "for work", f"hot at once{_WITH_COPIES * bool(hot)}"),
         (
-            "archive", brief.cold_bytes + cold, "in the archive",
+            "archive",
+            brief.cold_bytes + cold,
+            "in the archive",
             f"kept and not hot{_WITH_COPIES * bool(cold)}",
         ),
-    )  # fmt: skip
+    )
     return tuple(
         TierSpace(tier, tiers.tier_bytes(tier), need_bytes, words, holds)
         for tier, need_bytes, words, holds in each

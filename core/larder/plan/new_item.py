@@ -267,8 +267,9 @@ def _job(bundle: Bundle, asked: Asked) -> Start:
     if kind not in names:
         raise Refused("given/kind", kind, f"one of {', '.join(names)}")
     values: dict[str, Any] = {
-        "name": names[kind], "from_minute": (plan.brief.timetable.begins_minute + 120) % MINUTES_A_DAY,
-    }  # fmt: skip
+        "name": names[kind],
+        "from_minute": (plan.brief.timetable.begins_minute + 120) % MINUTES_A_DAY,
+    }
     if kind in BY_SEAT:
         who = [s.id for s in plan.brief.seats if kind != "cards" or s.kind == "ingest"]
         if not who:

@@ -54,7 +54,7 @@ MATERIALS_ACCEPTED = (
     "name=size, such as Kittiwakes=1.2TB, then if you like "
     + ", ".join(_WORTHS)
     + ", main or backup, and the day it was last read back as 2026-05-01"
-)  # fmt: skip
+)
 _ISO_DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 

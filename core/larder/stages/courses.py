@@ -333,9 +333,12 @@ def _by_readings(
         # The brief says nothing of what is seen to grow, nor of what is to come: time alone tells it.
         unit = moved / float(spans.sum())
         level = level_of(
-            spans * unit, seen, np.sqrt(spans) * unit,
-            level_sigma=UNTOLD_SIGMA, week_spread=terms.week_spread_percent / 100,
-        )  # fmt: skip
+            spans * unit,
+            seen,
+            np.sqrt(spans) * unit,
+            level_sigma=UNTOLD_SIGMA,
+            week_spread=terms.week_spread_percent / 100,
+        )
         since = np.array([(day - origin).days / DAYS_A_WEEK for day in days])
         has_come = np.arange(1, weeks + 1)[:, None] <= since[None, :]
         weekly = has_come.astype(np.float64) * unit

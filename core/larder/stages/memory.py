@@ -52,9 +52,7 @@ class MemoryUse:
 
 def recommended_memory_bytes(use: MemoryUse, rules: HouseRules) -> int:
     """The house's rule: a base, and so much per raw TB of copy-on-write pools, in whole modules."""
-    wanted = (
-        rules.memory_gb_min * GB + rules.memory_gb_per_raw_tb * GB * use.copy_on_write_raw_bytes / TB
-    )  # fmt: skip
+    wanted = rules.memory_gb_min * GB + rules.memory_gb_per_raw_tb * GB * use.copy_on_write_raw_bytes / TB
     return math.ceil(wanted / MODULE_BYTES) * MODULE_BYTES
 
 

@@ -165,7 +165,10 @@ def _lacking(plan: Plan) -> Iterator[PickLine]:
         if needed[part] > 0:
             price = part_price(plan, part)
             yield _line(
-                "lacking", part, f"{words}, for {what_for}", needed[part],
+                "lacking",
+                part,
+                f"{words}, for {what_for}",
+                needed[part],
                 None if price is None else price.unit_price,
                 priced_on=None if price is None else price.priced_on,
-            )  # fmt: skip
+            )

@@ -202,13 +202,10 @@ def shared_hops(plan: Plan, settings: dict[str, PoolSetting]) -> tuple[SharedHop
             pairs[0][0].name,
             "bus",
             pairs[0][0].bytes_per_s,
-            tuple(
-                PoolCost(pool.id, bus.share, bus.share * _written(pool))
-                for bus, pool in pairs
-            ),
+            tuple(PoolCost(pool.id, bus.share, bus.share * _written(pool)) for bus, pool in pairs),
         )
         for box_id, pairs in buses.items()
-    ]  # fmt: skip
+    ]
     hops += [
         SharedHop(
             f"processor-{box_id}",

@@ -62,9 +62,12 @@ def fill(page: OwnerPage) -> SafeString:
     middle = _path([(x(p.on.toordinal()), y(p.middle_bytes / TB)) for p in points])
     held = _path(_stairs(points, x, y))
     last = points[-1]
-    labels = _apart([
-        ("plannable", y(last.plannable_bytes / TB)), ("probably", y(last.middle_bytes / TB)),
-    ])  # fmt: skip
+    labels = _apart(
+        [
+            ("plannable", y(last.plannable_bytes / TB)),
+            ("probably", y(last.middle_bytes / TB)),
+        ]
+    )
     return _framed(
         format_html('<path d="{}" {}/><path d="{}" {}/><path d="{}" {}/>',
                     band, BAND, middle, THICK, held, DASH),
@@ -85,12 +88,14 @@ def costs(page: OwnerPage) -> SafeString:
     most = max(of(month) for month in months for _, _, of in lines) or 1.0
     x, y = _days([m.on for m in months]), _heights(most)
     drawn = format_html_join(
-        "", '<path d="{}" {}/>',
+        "",
+        '<path d="{}" {}/>',
         (
             (_path([(x(m.on.toordinal()), y(of(m))) for m in months]), look)
-            for _, look, of in lines if any(map(of, months))
+            for _, look, of in lines
+            if any(map(of, months))
         ),
-    )  # fmt: skip
+    )
     labels = _apart([(name, y(of(months[-1]))) for name, _, of in lines if any(map(of, months))])
     return _framed(drawn, [m.on for m in months], most, page.currency, labels)
 
@@ -139,18 +144,23 @@ def _framed(
         for year in range(days[0].year + 1, days[-1].year + 1)
     ]
     ticks = format_html_join(
-        "", '<path d="M{} {} v3" {}/><text x="{}" y="{}" text-anchor="middle" {}>{}</text>',
+        "",
+        '<path d="M{} {} v3" {}/><text x="{}" y="{}" text-anchor="middle" {}>{}</text>',
         ((at, HEIGHT - BOTTOM, LINE, at, HEIGHT - 6, WORD, year) for at, year in years),
-    )  # fmt: skip
+    )
     levels = format_html_join(
-        "", '<path d="M{} {} H{}" {}/><text x="{}" y="{}" text-anchor="end" {}>{}</text>',
-        ((LEFT, f"{y(v):.1f}", WIDTH - RIGHT, LEVEL, LEFT - 4, f"{y(v) + 3:.1f}", WORD, _short(v))
-         for v in _round(most)),
-    )  # fmt: skip
+        "",
+        '<path d="M{} {} H{}" {}/><text x="{}" y="{}" text-anchor="end" {}>{}</text>',
+        (
+            (LEFT, f"{y(v):.1f}", WIDTH - RIGHT, LEVEL, LEFT - 4, f"{y(v) + 3:.1f}", WORD, _short(v))
+            for v in _round(most)
+        ),
+    )
     words = format_html_join(
-        "", '<text x="{}" y="{}" {}>{}</text>',
+        "",
+        '<text x="{}" y="{}" {}>{}</text>',
         ((WIDTH - RIGHT + 4, f"{at + 3:.1f}", WORD, name) for name, at in labels),
-    )  # fmt: skip
+    )
     return format_html(
         '<svg class="drawing" viewBox="0 0 {} {}">{}<path d="M{} {} H{}" {}/>{}{}{}'
         '<text x="0" y="8" {}>{}</text></svg>',

@@ -184,11 +184,14 @@ def _faster(
     far = End("switch", switch_id).text
     links = tuple(
         Link(
-            id=f"plug-{seat_id}", near=End("seat", seat_id).text, far=far, speed=speed,
+            id=f"plug-{seat_id}",
+            near=End("seat", seat_id).text,
+            far=far,
+            speed=speed,
             adapter=ADAPTER_BUS[speed],
         )
         for seat_id in seats
-    )  # fmt: skip
+    )
     links += tuple(
         link.model_copy(update={"far": far, "far_ports": ""}) for link in own.links if link.ends[0] == OUTSIDE
     )
@@ -252,10 +255,13 @@ def _onto_own_stores(own: Safekeeping, kept: Safekeeping) -> KeepingOption:
             known.model_copy(update={"material_ids": of, "source_id": "", "by_minute": known.from_minute})
             if known
             else Copy(
-                id=f"to-{store.id}"[:40], name=f"Everything to {store.name}"[:80], material_ids=of,
-                to=f"store:{store.id}", every_hours=every,
+                id=f"to-{store.id}"[:40],
+                name=f"Everything to {store.name}"[:80],
+                material_ids=of,
+                to=f"store:{store.id}",
+                every_hours=every,
             )
-        )  # fmt: skip
+        )
     update = {"stores": own.stores, "copies": tuple(copies)}
     return KeepingOption("everything onto the stores that are there", kept.model_copy(update=update))
 

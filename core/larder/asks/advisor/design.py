@@ -178,9 +178,11 @@ class Choices:
         switch = next(each for each in network.switches if each.id == network.switch_id)
         speed = best_port(box, switch) or network.speed
         return Link(
-            id=f"{box.id}-port", near=End("switch", network.switch_id).text, far=End("box", box.id).text,
+            id=f"{box.id}-port",
+            near=End("switch", network.switch_id).text,
+            far=End("box", box.id).text,
             speed=speed,
-        )  # fmt: skip
+        )
 
     def _pool(self, design: Design, at: int) -> Pool:
         choice = design.pools[at]

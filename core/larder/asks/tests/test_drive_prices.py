@@ -25,9 +25,12 @@ RULES: Any = Of(house_rules=Of(usual_deaths=UsualDeaths(2.0, 4.0, 1.0, 40_000)))
 def five_years(**fields: Any) -> Decimal | None:
     """Of a drive for 100."""
     usual = {
-        "failures_per_year_percent": None, "kind": "hdd", "condition": "new", "hours_run": 0,
+        "failures_per_year_percent": None,
+        "kind": "hdd",
+        "condition": "new",
+        "hours_run": 0,
         "warranty_years": 0.0,
-    }  # fmt: skip
+    }
     return prices._five_years(RULES, Of(**(usual | fields)), Decimal(100))  # type: ignore[arg-type]
 
 

@@ -57,9 +57,10 @@ class Places(unittest.TestCase):
         bundle = demo("tern-and-tide")
         pool, box, seat = bundle.plan.pools[0], bundle.plan.boxes[0], bundle.plan.brief.seats[0]
         for text, kind, at in (
-            (pool.name, "pool", f"plan/pools/{pool.id}/name"), (box.name, "box", f"plan/boxes/{box.id}/name"),
+            (pool.name, "pool", f"plan/pools/{pool.id}/name"),
+            (box.name, "box", f"plan/boxes/{box.id}/name"),
             (f"{seat.kind} {seat.name}", "seat", f"plan/brief/seats/{seat.id}/name"),
-        ):  # fmt: skip
+        ):
             self.assertIn((kind, at), [(hit.kind, hit.at) for hit in found_in(bundle, text)], text)
         detail = next(hit.detail for hit in found_in(bundle, pool.name) if hit.kind == "pool")
         self.assertEqual(detail, f"{len(pool.drives_bytes)} × {pool.drive_bytes / 1e12:g} TB, {pool.layout}")

@@ -14,8 +14,11 @@ from larder.tests.plans import DEMOS, demo
 
 LINE = "2 edit seats play 220 Mb/s"
 DISKS = {
-    "drive_kind": "hdd", "drive_bytes": 18 * TB, "drive_read_bytes_per_s": 250e6, "drive_write_bytes_per_s": 250e6,
-}  # fmt: skip
+    "drive_kind": "hdd",
+    "drive_bytes": 18 * TB,
+    "drive_read_bytes_per_s": 250e6,
+    "drive_write_bytes_per_s": 250e6,
+}
 
 
 def odds(**pool: Any) -> PoolOdds:
@@ -119,9 +122,12 @@ class Lived(unittest.TestCase):
 class Words(unittest.TestCase):
     def test_odds_have_one_figure_and_an_end(self) -> None:
         for value, said in (
-            (0.97, "nearly certain within a year"), (0.31, "about 3 in 10 a year"), (0.012, "about 1 in 80 a year"),
-            (1.1e-3, "about 1 in 900 a year"), (2.1e-5, "about 1 in 50,000 a year"),
+            (0.97, "nearly certain within a year"),
+            (0.31, "about 3 in 10 a year"),
+            (0.012, "about 1 in 80 a year"),
+            (1.1e-3, "about 1 in 900 a year"),
+            (2.1e-5, "about 1 in 50,000 a year"),
             (1e-9, "about 1 in 1,000,000,000 a year"),
-        ):  # fmt: skip
+        ):
             self.assertEqual(odds_text(value), said)
         self.assertIn("below 1 in a billion a year by this model", odds_text(3e-12))

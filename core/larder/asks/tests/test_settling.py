@@ -49,9 +49,11 @@ class Settling(unittest.TestCase):
         change = _layout("raid10", lambda pool: pool.drive_kind == "hdd")
         for drives, spares, wanted in ((9, 0, 10), (8, 0, None), (9, 1, None), (8, 1, 9)):
             bundle = changed(
-                demo("one-box"), plan__pools__main__bays="", plan__pools__main__drive_count=drives,
+                demo("one-box"),
+                plan__pools__main__bays="",
+                plan__pools__main__drive_count=drives,
                 plan__pools__main__spares=spares,
-            )  # fmt: skip
+            )
             answer = {op.path.rsplit("/", 1)[1]: op.value for op in change(bundle) or ()}
             self.assertEqual(
                 (answer["layout"], answer.get("drive_count")), ("raid10", wanted), (drives, spares)

@@ -74,13 +74,18 @@ class FromStock(unittest.TestCase):
 class WhoMoves(unittest.TestCase):
     def flows(self, *, both: bool, archive: float = 30.0) -> set[tuple[str, int, float, bool]]:
         demand = Of(
-            archive_bytes_per_s=archive, paced_read_bytes_per_s=100.0, paced_write_bytes_per_s=0.0,
-            read_bytes_per_s=100.0, write_bytes_per_s=20.0,
-        )  # fmt: skip
+            archive_bytes_per_s=archive,
+            paced_read_bytes_per_s=100.0,
+            paced_write_bytes_per_s=0.0,
+            read_bytes_per_s=100.0,
+            write_bytes_per_s=20.0,
+        )
         work = Of(
-            asking=[Of(demand=demand)], tiers=Of(has_both_tiers=both), work_homes=[{"work": 1.0}],
+            asking=[Of(demand=demand)],
+            tiers=Of(has_both_tiers=both),
+            work_homes=[{"work": 1.0}],
             archive_homes=[{"old": 1.0}],
-        )  # fmt: skip
+        )
         with patch.object(share_out, "from_work", lambda of: of.read_bytes_per_s - of.archive_bytes_per_s):
             house: Any = Of(work=work, ways=[{"work": 1, "old": 1}])
             found = list(share_out.flows_of(house, 0))
@@ -119,8 +124,9 @@ class Cables(unittest.TestCase):
 class Inside(unittest.TestCase):
     def test_what_a_byte_takes_of_a_bus_and_a_processor_however_little(self) -> None:
         costs = (
-            Of(pool_id="p", a_byte_read=0.5, a_byte_written=0.0), Of(pool_id="q", a_byte_read=9.0, a_byte_written=9.0),
-        )  # fmt: skip
+            Of(pool_id="p", a_byte_read=0.5, a_byte_written=0.0),
+            Of(pool_id="q", a_byte_read=9.0, a_byte_written=9.0),
+        )
         of: Any = Of(
             _shared=[Of(id="bus", capacity=7.0, costs=costs)], _of=lambda _key, hop_id, rate: (hop_id, rate)
         )

@@ -33,8 +33,9 @@ class Taking(unittest.TestCase):
     @given(st.floats(1, 10), st.integers(0, 3), st.sampled_from(("one-box", "halyard-street")))
     def test_what_is_made_of_a_plan_another_takes_whole(self, ratio: float, survive: int, name: str) -> None:
         rules: dict[str, Any] = {
-            "house_rules__enough_ratio": ratio, "house_rules__failures_survived_min": survive,
-        }  # fmt: skip
+            "house_rules__enough_ratio": ratio,
+            "house_rules__failures_survived_min": survive,
+        }
         source = changed(stocked(prices=[price("disk-16-array", "300", DAY)]), **rules)
         standards = Standards()
         for part in PARTS:

@@ -32,9 +32,11 @@ class Tried(unittest.TestCase):
         """Five seats on 10GbE: no faster port is listed, no box has five free, both switches have room."""
         self.assertEqual(
             tried(demo("tern-and-tide"), "edit"),
-            one_more(SIGNAL_LINK) | one_more(UPLINK) | one_more(BOX_LINK)
+            one_more(SIGNAL_LINK)
+            | one_more(UPLINK)
+            | one_more(BOX_LINK)
             | {f"Edit into {BOATHOUSE}": (), "Edit on H.264 proxy, 8 Mb/s": ()},
-        )  # fmt: skip
+        )
 
     def test_one_seat_fits_into_the_boxes_and_asks_nothing_of_the_other_pool(self) -> None:
         self.assertEqual(
@@ -44,11 +46,12 @@ class Tried(unittest.TestCase):
                 f"Colour into {BOATHOUSE}": (),
                 "Colour straight into Boathouse box at 1GbE": (("adapter", "1GbE", 1), ("cable", "1GbE", 1)),
                 "Colour straight into Signal room box at 10GbE": (
-                    ("adapter", "10GbE", 1), ("cable", "10GbE", 1),
+                    ("adapter", "10GbE", 1),
+                    ("cable", "10GbE", 1),
                 ),
                 "Colour on H.264 proxy, 8 Mb/s": (),
             },
-        )  # fmt: skip
+        )
 
     def test_slow_ports_may_be_faster_with_the_cable_that_this_wants(self) -> None:
         """Two seats on 1GbE, in a switch with 10GbE as well: category 5e carries 2.5GbE, not more."""
@@ -62,11 +65,13 @@ class Tried(unittest.TestCase):
                 f"Stills retouch into {CUTTING}": (),
                 f"Stills retouch into {CUTTING} at 10GbE": (("adapter", "10GbE", 2),),
                 "Stills retouch straight into Boathouse box at 1GbE": (
-                    ("adapter", "1GbE", 2), ("cable", "1GbE", 2),
+                    ("adapter", "1GbE", 2),
+                    ("cable", "1GbE", 2),
                 ),
             }
-            | one_more(SIGNAL_LINK) | one_more(UPLINK),
-        )  # fmt: skip
+            | one_more(SIGNAL_LINK)
+            | one_more(UPLINK),
+        )
 
     def test_a_link_that_came_up_slower_wants_a_new_cable(self) -> None:
         worn = changed(demo("tern-and-tide"), plan__wiring__links__uplink__came_up_at="1GbE")

@@ -48,7 +48,8 @@ def _load(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
             given(f"{service.name}: all the time", 1, "probability"),
         ]
     return by_law(
-        "Joint load", "bytes_per_s",
+        "Joint load",
+        "bytes_per_s",
         "the smallest rate that is enough at the percentile, of the rates convolved, each at its peak with "
         "its own probability, mixed with a rush that lifts everybody's",
         _sized,
@@ -56,7 +57,7 @@ def _load(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
         given("A rush", e.brief.common_peak_probability, "probability"),
         given("In a rush at peak, at least", e.brief.rush_odds, "probability"),
         given("Sized on", b.house_rules.sized_on_percentile, "%"),
-    )  # fmt: skip
+    )
 
 
 def _steady_week(b: Bundle, e: Evaluation) -> Term:
@@ -65,14 +66,16 @@ def _steady_week(b: Bundle, e: Evaluation) -> Term:
     rates = {f.id: f.mean_bytes_per_s for f in e.brief.formats}
     shoots = [
         made(
-            f"{shoot.name}: kept a week", "bytes", "product",
+            f"{shoot.name}: kept a week",
+            "bytes",
+            "product",
             given("Shot a week", shoot.hours_per_week, "h"),
             given("Seconds an hour", SECONDS_AN_HOUR, "s"),
             given("Mean rate", rates[shoot.format_id], "bytes_per_s"),
             given("Kept", shoot.kept_ratio, "share"),
         )
         for shoot in brief.shoots
-    ]  # fmt: skip
+    ]
     of_footage = [given("Footage alone", 1, "share")]
     of_footage += [
         given(name, ratio, "of footage")
@@ -108,10 +111,12 @@ def _growth(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
             given("Weeks to the horizon", e.brief.weeks, "weeks"),
         )  # fmt: skip
     productions = made(
-        "Productions bring, by the week", "bytes", "quotient",
+        "Productions bring, by the week",
+        "bytes",
+        "quotient",
         given("Productions hold at the horizon", terms.productions_bytes, "bytes"),
         given("Weeks to the horizon", e.brief.weeks, "weeks"),
-    )  # fmt: skip
+    )
     return made("Growth a week", "bytes", "sum", steady, productions)
 
 
@@ -127,10 +132,12 @@ def _growth(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
 def _working_set(b: Bundle, e: Evaluation, __: Evaluation) -> Term:
     terms: GrowthTerms = e.brief.growth_terms
     warm = made(
-        "Still hot of the steady weeks", "bytes", "product",
+        "Still hot of the steady weeks",
+        "bytes",
+        "product",
         _steady_week(b, e),
         given("Weeks that stay hot", terms.warm_weeks, "weeks"),
-    )  # fmt: skip
+    )
     most = given(
         f"Productions hot at once, {e.brief.hot_productions_max} at most",
         terms.hot_productions_bytes,

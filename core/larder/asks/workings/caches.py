@@ -43,14 +43,17 @@ def _hits(
 def hits_from(label: str, holds: Term, terms: HitTerms) -> Term:
     """The hit ratio of what ``holds`` so many bytes."""
     return by_law(
-        label, "share", HITS_BY, _hits,
+        label,
+        "share",
+        HITS_BY,
+        _hits,
         holds,
         given("Hot at once", terms.working_set_bytes, "bytes"),
         given("Dropped and fetched as one", terms.piece_bytes, "bytes"),
         given("Read a day", terms.read_bytes_per_day, "bytes"),
         given("Days without emptying it", terms.days, "days"),
         given("Few clips take most plays", terms.popularity_exponent, "exponent"),
-    )  # fmt: skip
+    )
 
 
 @working(
@@ -88,10 +91,12 @@ def _recommended(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
         return None
     because = cache.recommended_because[:1].upper() + cache.recommended_because[1:]
     return made(
-        "Recommended", "bytes", "rounded up",
+        "Recommended",
+        "bytes",
+        "rounded up",
         given(because, cache.recommended_least_bytes, "bytes"),
         given("What flash comes in", cache.size_step_bytes, "bytes"),
-    )  # fmt: skip
+    )
 
 
 @working(
@@ -114,7 +119,10 @@ def _worn(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
         given("Copies of each byte", result.copies, "count"),
     )  # fmt: skip
     return made(
-        "Worn after", "years", "quotient",
-        given("Rated to be written", result.endurance_bytes, "bytes"), a_day,
+        "Worn after",
+        "years",
+        "quotient",
+        given("Rated to be written", result.endurance_bytes, "bytes"),
+        a_day,
         given("Days a year", result.days_a_year, "days"),
-    )  # fmt: skip
+    )

@@ -24,10 +24,12 @@ def _orders(_: Bundle, e: Evaluation, tier: TierGrowth) -> Term | None:
     if tier.full_early_on is None:
         return None
     return made(
-        "Days until more has to be ordered", "days", "difference",
+        "Days until more has to be ordered",
+        "days",
+        "difference",
         given("Days until the early edge is full", _days_to_order(e, tier) + tier.lead_days, "days"),
         given("From order to use", tier.lead_days, "days"),
-    )  # fmt: skip
+    )
 
 
 def _days_to_order(e: Evaluation, tier: TierGrowth) -> float:
@@ -63,14 +65,16 @@ def _busy(bundle: Bundle, e: Evaluation, __: Evaluation) -> Term:
     supplies = {box.id: box.supplies for box in bundle.plan.boxes}
     boxes = (
         by_law(
-            f"{box.name}: from the wall", "W", "what it takes, over its supply's efficiency at that load",
+            f"{box.name}: from the wall",
+            "W",
+            "what it takes, over its supply's efficiency at that load",
             wall_watts,
             given("At work, at its supply", box.busy_watts, "W"),
             given("Its supply", box.supply_watts, "W"),
             given("Supplies", supplies.get(box.id, 1), "count"),
         )
         for box in e.power.boxes
-    )  # fmt: skip
+    )
     return made("Drawn at work", "W", "sum", given("Switches", e.power.switches_watts, "W"), *boxes)
 
 
@@ -89,4 +93,4 @@ def _noise(bundle: Bundle, e: Evaluation, __: Evaluation) -> Term:
     levels += [given(s.name, s.noise_dba, "dB(A)") for s in bundle.plan.wiring.switches]
     return by_law(
         "Together", "dB(A)", "the levels added as energy", lambda *each: noise_sum_dba(each), *levels
-    )  # fmt: skip
+    )

@@ -57,10 +57,12 @@ def _drives(pool: PoolResult, way: Literal["read", "write"]) -> Term:
     """The drives pulling together behind their slots."""
     terms: RateTerms = getattr(pool, f"{way}_terms")
     each = made(
-        "One drive at the fill limit", RATE, "product",
+        "One drive at the fill limit",
+        RATE,
+        "product",
         given("One drive, empty", terms.drive_bytes_per_s, RATE),
         given("Left of it when filled to the limit", terms.fill_share, "share"),
-    )  # fmt: skip
+    )
     if terms.slot_bytes_per_s is not None:
         each = made(
             "One drive behind its slot", RATE, "least", each, given("The slot", terms.slot_bytes_per_s, RATE)
@@ -175,10 +177,12 @@ def _writes(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
 )
 def _degraded(_: Bundle, __: Evaluation, pool: PoolResult) -> Term:
     half = made(
-        "The drives with one dead", RATE, "product",
+        "The drives with one dead",
+        RATE,
+        "product",
         _drives(pool, "read"),
         given("Left of their reads", (pool.members - 1) / pool.members, "share"),
-    )  # fmt: skip
+    )
     return _limited(pool, "read", half)
 
 
@@ -205,9 +209,12 @@ def _rebuild(_: Bundle, __: Evaluation, pool: PoolResult) -> Term | None:
              given("Mean over its surface", result.surface_share, "share")),
     )  # fmt: skip
     alone = made(
-        "Without any people", "s", "most", drive,
+        "Without any people",
+        "s",
+        "most",
+        drive,
         given("What all survivors share takes, a bus or the processor", result.shared_seconds, "s"),
-    )  # fmt: skip
+    )
     return made(
         "A drive rebuilt", "h", "quotient", alone,
         given("A rebuild gets", result.rebuild_share, "share"), given("Seconds an hour", 3600, "s"),
@@ -265,6 +272,9 @@ def _by_sheets(pool: PoolResult) -> Term | None:
         given("Bits a byte", 8, "bit"),
     )  # fmt: skip
     return made(
-        "By data sheets", "share", "at least once",
-        given("Unreadable, per bit", result.unreadable_per_bit, "per_bit"), bits,
-    )  # fmt: skip
+        "By data sheets",
+        "share",
+        "at least once",
+        given("Unreadable, per bit", result.unreadable_per_bit, "per_bit"),
+        bits,
+    )

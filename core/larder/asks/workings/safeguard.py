@@ -13,10 +13,12 @@ from .working import working
 
 def _hangs(pool: PoolOdds) -> Term:
     return made(
-        "A dead drive replaced and rebuilt", "h", "sum",
+        "A dead drive replaced and rebuilt",
+        "h",
+        "sum",
         given("Until a new drive is in", pool.waits_hours, "h"),
         given("Its rebuild, beside people", pool.rebuild_hours, "h"),
-    )  # fmt: skip
+    )
 
 
 @working(
@@ -56,12 +58,15 @@ def _loss(_: Bundle, __: Evaluation, pool: PoolOdds) -> Term | None:
         return loss_odds(group, HOURS_A_YEAR).total
 
     one = by_law(
-        "One of its groups loses data", "share", "the chain of dead drives after a year", chain,
+        "One of its groups loses data",
+        "share",
+        "the chain of dead drives after a year",
+        chain,
         given("Drives that die in a year", pool.deaths_a_year, "share"),
         _hangs(pool),
         given("The last rebuild meets an unreadable sector", pool.fatal_read, "share"),
         given("Drives in a group", pool.members, "drives"),
         given("Dead drives it survives", pool.survives, "drives"),
         given("As often beside a dead one", pool.batch_times, "×"),
-    )  # fmt: skip
+    )
     return made("A loss in a year", "share", "at least once", one, given("Groups", pool.groups, "count"))

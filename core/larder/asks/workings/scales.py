@@ -23,13 +23,15 @@ from .working import whole, working
 def _speed(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
     parts = [
         made(
-            f"{hop.name}: carries ÷ asked", "ratio", "quotient",
+            f"{hop.name}: carries ÷ asked",
+            "ratio",
+            "quotient",
             given("Carries", hop.capacity_bytes_per_s, "bytes_per_s"),
             given("Asked", hop.required_bytes_per_s, "bytes_per_s"),
         )
         for hop in e.wiring.hops
         if hop.ratio is not None
-    ]  # fmt: skip
+    ]
     for files in e.small_files:
         for who, got, asked in (
             ("one seat", files.given_files_per_s, files.asked_files_per_s),
@@ -38,11 +40,13 @@ def _speed(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
             name = f"{files.seat_name} on {files.pool_name}, {who}"
             parts.append(
                 made(
-                    f"{name}: gets ÷ asks", "ratio", "quotient",
+                    f"{name}: gets ÷ asks",
+                    "ratio",
+                    "quotient",
                     given("Gets", got, "files a second"),
                     given("Asks", asked, "files a second"),
                 )
-            )  # fmt: skip
+            )
     return made("Speed", "ratio", "least", *parts) if parts else None
 
 
@@ -67,11 +71,13 @@ def _space(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
         )
         parts.append(
             made(
-                "Plannable ÷ needed", "ratio", "quotient",
+                "Plannable ÷ needed",
+                "ratio",
+                "quotient",
                 made("Plannable", "bytes", "sum", *pools),
                 made(f"Needed on {e.brief.fullest_on}", "bytes", "sum", *needed),
             )
-        )  # fmt: skip
+        )
     for tier in tier_spaces(e.brief, e.tiers):
         its = (
             given(f"{p.name}: plannable", p.plannable_bytes, "bytes")
@@ -80,11 +86,13 @@ def _space(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
         )
         parts.append(
             made(
-                f"Plannable {tier.words} ÷ {tier.holds}", "ratio", "quotient",
+                f"Plannable {tier.words} ÷ {tier.holds}",
+                "ratio",
+                "quotient",
                 made(f"Plannable {tier.words}", "bytes", "sum", *its),
                 given(tier.holds.capitalize(), tier.need_bytes, "bytes"),
             )
-        )  # fmt: skip
+        )
     return made("Space", "ratio", "least", *parts) if parts else None
 
 
@@ -104,16 +112,20 @@ def _safety(_: Bundle, e: Evaluation, __: Evaluation) -> Term | None:
     rule = given("House rule", scale.need, "count")
     if scale.measure == "drives":
         survived = made(
-            "Failures survived", "drives", "least",
+            "Failures survived",
+            "drives",
+            "least",
             *(given(f"{p.name}: {p.layout_words}", p.guaranteed_failures, "drives") for p in e.tiers.pools),
-        )  # fmt: skip
+        )
         return made("Failures survived ÷ asked for", "ratio", "quotient", survived, rule)
     if scale.measure == "years":
         likeliest = made(
-            "The likeliest pool to be lost", "share", "most",
+            "The likeliest pool to be lost",
+            "share",
+            "most",
             given("Below this other causes dominate", SMALLEST_ODDS, "share"),
             *(given(f"{pool.name}: lost in a year", pool.pool_lost, "share") for pool in e.odds),
-        )  # fmt: skip
+        )
         one_in = made("One in", "count", "quotient", given("One", 1, "count"), likeliest)
         return made("One in so many ÷ asked for", "ratio", "quotient", one_in, rule)
     return made("Copies ÷ asked for", "ratio", "quotient", _copies(e), rule)
@@ -147,9 +159,11 @@ def _money(_: Bundle, e: Evaluation, __: Evaluation) -> Term:
         else:
             lines.append(
                 made(
-                    line.name, "money", "product",
+                    line.name,
+                    "money",
+                    "product",
                     given("Number", line.count - line.reused, "count"),
                     given("Price each", float(line.unit_price), "money"),
                 )
-            )  # fmt: skip
+            )
     return made("Spent", "money", "sum", *lines)

@@ -24,11 +24,13 @@ def _link(hop: HopResult) -> Term | None:
     if result is None:
         return None
     one = made(
-        "One link", RATE, "product",
+        "One link",
+        RATE,
+        "product",
         given("Line rate", result.line_bytes_per_s, RATE),
         given("Payload of a frame", result.payload_share, "share"),
         given("The file protocol leaves", result.protocol_share, "share"),
-    )  # fmt: skip
+    )
     if result.adapter_bytes_per_s is not None:
         one = made(
             "One link", RATE, "least", one, given("Its adapter's bus", result.adapter_bytes_per_s, RATE)
@@ -79,10 +81,12 @@ def _shared(hop: HopResult) -> Term | None:
     if is_bus:
         return made("Carries", RATE, "quotient", given("The bus", result.capacity, RATE), mean)
     return made(
-        "Carries", RATE, "product",
+        "Carries",
+        RATE,
+        "product",
         made("GB a second", "", "quotient", given("Cores left for serving", result.capacity, "cores"), mean),
         given("Bytes a GB", scale, "B"),
-    )  # fmt: skip
+    )
 
 
 _KINDS: dict[HopKind, tuple[Callable[[HopResult], Term | None], str]] = {

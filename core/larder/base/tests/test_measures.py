@@ -62,7 +62,9 @@ class Said(unittest.TestCase):
 
     def test_what_a_name_counts(self) -> None:
         for name, unit in (
-            ("usable_bytes", "bytes"), ("read_bytes_per_s_low", "bytes_per_s"), ("usable_tib", "tib"),
+            ("usable_bytes", "bytes"),
+            ("read_bytes_per_s_low", "bytes_per_s"),
+            ("usable_tib", "tib"),
             ("seconds_total", ""),
-        ):  # fmt: skip
+        ):
             self.assertEqual(unit_of_name(name), unit)

@@ -10,8 +10,6 @@ from larder.base.units import (
     TIB,
     drives_text,
     parse_drives,
-    parse_duration,
-    parse_per_bit,
     parse_rate,
     parse_size,
     size_text,
@@ -87,15 +85,3 @@ class Others(unittest.TestCase):
         if sizes:
             self.assertEqual(sorted(parse_drives(drives_text(sizes))), sorted(sizes))
         self.assertEqual(drives_text([8 * 10**12, 4 * 10**12, 8 * 10**12]), "4TB+2x8TB")
-
-    def test_durations(self) -> None:
-        self.assertEqual(
-            [parse_duration(t) for t in ("1h30", "90 min", "8h", "2 weeks")],
-            [5400.0, 5400.0, 28_800.0, 1_209_600.0],
-        )
-        self.assertRaises(Refused, parse_duration, "30")
-
-    def test_errors_per_bit(self) -> None:
-        self.assertEqual(parse_per_bit("1e-15"), 1e-15)
-        for text in ("1", "-1e-15", "nan", "often"):
-            self.assertRaises(Refused, parse_per_bit, text)

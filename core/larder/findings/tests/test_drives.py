@@ -70,8 +70,9 @@ class Drives(unittest.TestCase):
     def test_flash_of_a_pool_worn_before_its_time(self) -> None:
         bundle = changed(
             self.of_class("flash-4-nvme"),
-            plan__brief__seats__edit__direction="write", plan__brief__seats__edit__streams=5,
-        )  # fmt: skip
+            plan__brief__seats__edit__direction="write",
+            plan__brief__seats__edit__streams=5,
+        )
         evidence = cleared(self, bundle, "flash-wear-before-its-service-life")
         self.assertLess(evidence["Lasts"], evidence["House rule"])
 
@@ -150,8 +151,9 @@ class SmallFiles(unittest.TestCase):
     def culling(self, image_bytes: int, rate: float, **pool: Any) -> Bundle:
         return changed(
             boxed({"bays": "", **pool}),
-            plan__brief__seats__stills__image_bytes=image_bytes, plan__brief__seats__stills__images_per_s=rate,
-        )  # fmt: skip
+            plan__brief__seats__stills__image_bytes=image_bytes,
+            plan__brief__seats__stills__images_per_s=rate,
+        )
 
     def test_a_files_time_is_trips_seeks_and_size(self) -> None:
         answer = evaluate(self.culling(5 * MB, 1))

@@ -81,8 +81,10 @@ class PowerAndRoom(EdgeCase):
         carries = 160.0
         least = RULES.supply_percent_max / 100 * carries * 0.9
         for surge, busy, together, offered in (
-            (200.0, least - 0.1, True, True), (200.0, least, True, False), (200.0, least - 0.1, False, False),
-        ):  # fmt: skip
+            (200.0, least - 0.1, True, True),
+            (200.0, least, True, False),
+            (200.0, least - 0.1, False, False),
+        ):
             box = self.box(carried_share=share, surge_watts=surge, busy_watts=busy)
             found = self.one(power.supply_overloaded, self.of(box, together=together))
             self.assertEqual(bool(found.remedy.patch), offered, (surge, busy, together))
@@ -151,8 +153,10 @@ class GrowthAndMoney(EdgeCase):
         found = self.one(growth.order_is_due, self.of(full), Days_too_late=2)
         self.assertEqual((found.severity, found.remedy.at), ("warn", "plan/pools/cold"))
         for silent in (
-            {"is_late": False}, {"order_by": None}, {"steps": (Of(order_by=TODAY),)},
-        ):  # fmt: skip
+            {"is_late": False},
+            {"order_by": None},
+            {"steps": (Of(order_by=TODAY),)},
+        ):
             self.silent(growth.order_is_due, self.of(self.tier(**silent)))
         self.one(growth.order_is_due, self.of(self.tier(steps=(Of(order_by=None),))))
 

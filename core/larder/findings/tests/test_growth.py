@@ -27,12 +27,14 @@ def read(bundle: Bundle, *used_tb: float) -> Bundle:
     document["plan"]["growth"] = {
         "readings": [
             {
-                "id": f"r{n}", "pool_id": bundle.plan.pools[0].id, "used_bytes": round(tb * TB),
+                "id": f"r{n}",
+                "pool_id": bundle.plan.pools[0].id,
+                "used_bytes": round(tb * TB),
                 "read_on": (bundle.as_of - timedelta(weeks=4 * (len(used_tb) - 1 - n))).isoformat(),
             }
             for n, tb in enumerate(used_tb)
         ]
-    }  # fmt: skip
+    }
     return Bundle.model_validate(document)
 
 
@@ -86,9 +88,12 @@ class Growing(unittest.TestCase):
 
     def test_snapshots_that_hold_more_than_their_reserve(self) -> None:
         volume = {
-            "id": "v", "name": "V", "pool_id": "main", "snapshot_days": 30,
+            "id": "v",
+            "name": "V",
+            "pool_id": "main",
+            "snapshot_days": 30,
             "rewritten_bytes_per_day": 200_000_000_000,
-        }  # fmt: skip
+        }
         bundle = built(volumes=[volume])
         evidence = cleared(self, bundle, "snapshots-hold-more-than-their-reserve")
         self.assertEqual(evidence["Held and not free"], 6 * TB)

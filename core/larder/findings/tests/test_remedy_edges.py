@@ -61,8 +61,10 @@ class Wires(unittest.TestCase):
         )
 
     def test_copies_that_are_late_on_a_link_are_a_matter_of_wires(self) -> None:
-        late = [Of(asked_bytes_per_s=1e8, part_name="noon", seconds_late=60.0),
-                Of(asked_bytes_per_s=3e8, part_name="night", seconds_late=1800.0)]  # fmt: skip
+        late = [
+            Of(asked_bytes_per_s=1e8, part_name="noon", seconds_late=60.0),
+            Of(asked_bytes_per_s=3e8, part_name="night", seconds_late=1800.0),
+        ]
         for kind, stage in (("link", None), ("pool", TIERS_STAGE), ("processor", None)):
             hop = Of(id="h", name="H", kind=kind, late=late, capacity_bytes_per_s=2e8)
             pressed = Remedy(words=kind)
@@ -155,10 +157,13 @@ class Tiers(EdgeCase):
             f.bundle.house_rules.single_parity_unreadable_percent_max,
         )
         for survives, seconds, odds, hangs in (
-            (1, hours * 3600, percent / 100, False), (1, hours * 3600 + 1, 0.0, True),
-            (1, 0.0, percent / 100 + 0.01, True), (2, hours * 7200, 1.0, False), (1, None, None, False),
+            (1, hours * 3600, percent / 100, False),
+            (1, hours * 3600 + 1, 0.0, True),
+            (1, 0.0, percent / 100 + 0.01, True),
+            (2, hours * 7200, 1.0, False),
+            (1, None, None, False),
             (1, 0.0, None, False),
-        ):  # fmt: skip
+        ):
             result: Any = Of(guaranteed_failures=survives, rebuild_seconds=seconds, unreadable_odds=odds)
             self.assertEqual(tiers._is_exposed(f, result), hangs, (survives, seconds, odds))
 
@@ -167,8 +172,11 @@ class Tiers(EdgeCase):
         result = Of(guaranteed_failures=0, members=4, usable_bytes=9, loses="all of it")
         f = figures({"pools": [pool]}, tiers=Of(pools=[result]))
         for layout, copied, speaks in (
-            ("stripe", True, True), ("stripe", False, False), ("span", False, True), ("span", True, True),
-        ):  # fmt: skip
+            ("stripe", True, True),
+            ("stripe", False, False),
+            ("span", False, True),
+            ("span", True, True),
+        ):
             pool.layout = layout
             with (
                 patch.object(tiers, "is_copied_nightly", lambda *_, c=copied: c),

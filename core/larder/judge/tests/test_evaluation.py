@@ -114,9 +114,10 @@ class Figures(unittest.TestCase):
 
     def test_safety_is_the_worst_of_copies_failures_and_odds_and_says_which(self) -> None:
         whole = evaluate(safe(self.bundle)).scales.safety
-        self.assertEqual((whole.verdict, whole.measure, whole.beside), (
-            "enough", "copies", "copies decide; failures enough, odds enough"
-        ))  # fmt: skip
+        self.assertEqual(
+            (whole.verdict, whole.measure, whole.beside),
+            ("enough", "copies", "copies decide; failures enough, odds enough"),
+        )
         single = changed(safe(self.bundle), plan__pools__main__bays="", plan__pools__main__layout="raid5")
         [odds] = evaluate(single).odds
         scale = evaluate(single).scales.safety

@@ -42,10 +42,13 @@ class Open(unittest.TestCase):
         self.assertEqual(
             [words for words, _ in asked()],
             [
-                "who works, and on what", "what is shot or kept", "until when it must last",
-                "what may be spent", "a first pool of drives",
+                "who works, and on what",
+                "what is shot or kept",
+                "until when it must last",
+                "what may be spent",
+                "a first pool of drives",
             ],
-        )  # fmt: skip
+        )
 
     def test_each_is_gone_as_soon_as_it_is_said(self) -> None:
         before = {words for words, _ in asked()}

@@ -222,9 +222,11 @@ class Safety(unittest.TestCase):
 
     def test_odds_are_enough_tight_and_short_at_the_house_edges(self) -> None:
         for one_in, verdict in (
-            (RULES.odds_enough_one_in * 1.001, "enough"), (RULES.odds_enough_one_in * 0.999, "tight"),
-            (RULES.odds_short_one_in * 1.001, "tight"), (RULES.odds_short_one_in * 0.999, "short"),
-        ):  # fmt: skip
+            (RULES.odds_enough_one_in * 1.001, "enough"),
+            (RULES.odds_enough_one_in * 0.999, "tight"),
+            (RULES.odds_short_one_in * 1.001, "tight"),
+            (RULES.odds_short_one_in * 0.999, "short"),
+        ):
             pools: Any = (Of(name="Other", pool_lost=1e-12), Of(name="Main", pool_lost=1 / one_in))
             scale = judge._odds(pools, RULES)
             self.assertEqual(scale.verdict, verdict, one_in)
@@ -236,8 +238,10 @@ class Safety(unittest.TestCase):
 
     def test_what_is_lacking_is_said_by_its_kind_and_how_many_more(self) -> None:
         for of, measure in (
-            ("copies", "copies"), ("copies elsewhere", "copies_elsewhere"), ("kinds of media", "media_kinds"),
-        ):  # fmt: skip
+            ("copies", "copies"),
+            ("copies elsewhere", "copies_elsewhere"),
+            ("kinds of media", "media_kinds"),
+        ):
             worst = Of(of=of, have=1, want=2)
             scale = judge._copies(copies(material(worst=worst)), RULES)
             self.assertEqual((scale.measure, scale.have, scale.need, scale.ratio), (measure, 1.0, 2.0, 0.5))

@@ -265,9 +265,12 @@ class TwoWays(unittest.TestCase):
             odds = demand.binomial(count, probability)
         for k in {0, count // 3, round(count * probability), count}:
             logarithm = (
-                math.lgamma(count + 1) - math.lgamma(k + 1) - math.lgamma(count - k + 1)
-                + k * math.log(probability) + (count - k) * math.log1p(-probability)
-            )  # fmt: skip
+                math.lgamma(count + 1)
+                - math.lgamma(k + 1)
+                - math.lgamma(count - k + 1)
+                + k * math.log(probability)
+                + (count - k) * math.log1p(-probability)
+            )
             self.assertAlmostEqual(odds[k], math.exp(logarithm), delta=1e-9)
 
     @given(

@@ -28,9 +28,12 @@ class Waits(unittest.TestCase):
 class Exposure(unittest.TestCase):
     def test_only_what_survives_one_and_only_past_the_rule(self) -> None:
         for survives, hours, odds, hangs in (
-            (1, 24.0, 0.25, False), (1, 24.1, 0.0, True), (1, 0.0, 0.26, True), (0, 99.0, 1.0, False),
+            (1, 24.0, 0.25, False),
+            (1, 24.1, 0.0, True),
+            (1, 0.0, 0.26, True),
+            (0, 99.0, 1.0, False),
             (2, 99.0, 1.0, False),
-        ):  # fmt: skip
+        ):
             self.assertEqual(hangs_by_one_drive(survives, hours, odds, 24.0, 25.0), hangs, (survives, hours))
         many = hangs_by_one_drive(np.array([1, 2]), np.array([30.0, 30.0]), np.zeros(2), 24.0, 25.0)
         self.assertEqual(many.tolist(), [True, False])

@@ -17,8 +17,11 @@ class Buses(unittest.TestCase):
     def test_line_rates_less_coding(self) -> None:
         # Gigabit a second on the wire, bits of payload to bits on it.
         for name, gigabit, payload in (
-            ("sata3", 6, 8 / 10), ("sas3", 12, 8 / 10), ("usb5G", 5, 8 / 10), ("usb10G", 10, 128 / 132),
-        ):  # fmt: skip
+            ("sata3", 6, 8 / 10),
+            ("sas3", 12, 8 / 10),
+            ("usb5G", 5, 8 / 10),
+            ("usb10G", 10, 128 / 132),
+        ):
             self.assertAlmostEqual(BUS_BYTES_PER_S[name], gigabit * 1e9 * payload / 8, delta=1, msg=name)
         # Not the line's 4.8 GB/s: what a tunnel of PCI Express inside it leaves of them.
         self.assertEqual(BUS_BYTES_PER_S["usb4"], 3.1e9)

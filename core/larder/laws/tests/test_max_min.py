@@ -17,9 +17,12 @@ def network(seed: int) -> tuple[np.ndarray, ...]:
     flows, hops = int(rng.integers(1, 8)), int(rng.integers(1, 6))
     costs = rng.choice([0.0, 0.5, 1.0, 2.0], (hops, flows), p=[0.5, 0.1, 0.3, 0.1])
     return (
-        rng.uniform(1, 50, flows), rng.integers(1, 5, flows).astype(float),
-        rng.choice([1.0, 2.0, 8.0], flows), costs, rng.uniform(5, 120, hops),
-    )  # fmt: skip
+        rng.uniform(1, 50, flows),
+        rng.integers(1, 5, flows).astype(float),
+        rng.choice([1.0, 2.0, 8.0], flows),
+        costs,
+        rng.uniform(5, 120, hops),
+    )
 
 
 def by_programs(

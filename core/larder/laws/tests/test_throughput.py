@@ -126,9 +126,12 @@ class Devices(unittest.TestCase):
 
 class Laws(unittest.TestCase):
     @given(
-        st.sampled_from(NAMES), st.integers(1, 40), st.floats(1e6, 7e9), st.integers(1, 30),
+        st.sampled_from(NAMES),
+        st.integers(1, 40),
+        st.floats(1e6, 7e9),
+        st.integers(1, 30),
         st.sampled_from(("hdd", "ssd")),
-    )  # fmt: skip
+    )
     def test_ranges_are_ordered_and_bounded_by_all_drives_together(self, name, n, rate, streams, kind):  # type: ignore[no-untyped-def]
         layout = parse_layout(name)
         assume(layout.takes(n))

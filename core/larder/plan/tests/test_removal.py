@@ -82,8 +82,9 @@ class Removing(unittest.TestCase):
         document["plan"]["brief"]["day_parts"] = parts
         document["plan"]["brief"]["services"] = [{"id": "backup", "name": "Backup", "part_id": "night"}]
         document["plan"]["brief"]["seats"][0]["at_peak"] = [
-            {"id": "night", "probability": 0.1}, {"id": "day", "probability": 0.5},
-        ]  # fmt: skip
+            {"id": "night", "probability": 0.1},
+            {"id": "day", "probability": 0.5},
+        ]
         left = without(bundle_from(document), "plan/brief/day_parts/night").plan.brief
         self.assertEqual(left.services[0].part_id, "")
         self.assertEqual([odds.id for odds in left.seats[0].at_peak], ["day"])

@@ -97,11 +97,13 @@ class Taking(unittest.TestCase):
             after,
             before.model_copy(
                 update={
-                    "drive_bytes": 2 * size, "drive_read_bytes_per_s": 123e6, "spare_bytes": None,
+                    "drive_bytes": 2 * size,
+                    "drive_read_bytes_per_s": 123e6,
+                    "spare_bytes": None,
                     "drive_write_bytes_per_s": drive.write_bytes_per_s,
                 }
             ),
-        )  # fmt: skip
+        )
         with self.assertRaises(Refused) as caught:
             class_patch(bundle, at, "flash-4-nvme")
         self.assertIn("disk-16-array, its own class; a swap puts", caught.exception.sentence)

@@ -49,11 +49,14 @@ class ToTwo(unittest.TestCase):
 
     def test_fields_stay_at_their_bounds_and_are_brought_to_them(self) -> None:
         for where, field, low, high in (
-            ("plan/day_parts", "hours", 0.25, 24), ("plan/seats", "image_bytes", 0, 100 * 10**9),
-            ("plan/seats", "export_bytes", 0, 100 * 10**9), ("catalogue/formats", "bytes_per_s", 1.0, 100e9),
-            ("catalogue/formats", "low_bytes_per_s", 1.0, 100e9), ("catalogue/formats", "image_bytes", 1, 100 * 10**9),
+            ("plan/day_parts", "hours", 0.25, 24),
+            ("plan/seats", "image_bytes", 0, 100 * 10**9),
+            ("plan/seats", "export_bytes", 0, 100 * 10**9),
+            ("catalogue/formats", "bytes_per_s", 1.0, 100e9),
+            ("catalogue/formats", "low_bytes_per_s", 1.0, 100e9),
+            ("catalogue/formats", "image_bytes", 1, 100 * 10**9),
             ("catalogue/formats", "interval_s", 0.01, 86_400),
-        ):  # fmt: skip
+        ):
             for value, wanted in ((low, low), (high, high), (high * 2, high), (low - 0.5, low)):
                 item, changes = self.clamped(where, {"id": "a", field: value})
                 self.assertEqual(item[field], wanted, (field, value))
@@ -126,8 +129,10 @@ class ToThreeAndFour(unittest.TestCase):
         self.assertEqual((made["house_rules"], changes), (rules, []))
         four, _ = told(to_4.step, {"house_rules": {}})
         self.assertEqual(four["house_rules"], {"working_days_per_week": 7.0})
-        self.assertEqual(told(to_4.step, {"house_rules": {"working_days_per_week": 5}})[0]["house_rules"],
-                         {"working_days_per_week": 5})  # fmt: skip
+        self.assertEqual(
+            told(to_4.step, {"house_rules": {"working_days_per_week": 5}})[0]["house_rules"],
+            {"working_days_per_week": 5},
+        )
 
     def plan(self, hops: list[Any], seats: list[Any], **more: Any) -> Document:
         brief = {"seats": seats, "services": [{"id": "backup"}, "odd"]}
@@ -146,14 +151,19 @@ class ToThreeAndFour(unittest.TestCase):
             {"id": "box", "speed": "10GbE"},
         ]
         switches, links = self.graph(hops, [{"id": "edit"}], boxes=[{"id": "b"}])
-        self.assertEqual([(s["id"], s["name"], s["ports"]) for s in switches],
-                         [("switch-1", "Switch 1", ""), ("switch-2", "Switch 2", "")])  # fmt: skip
+        self.assertEqual(
+            [(s["id"], s["name"], s["ports"]) for s in switches],
+            [("switch-1", "Switch 1", ""), ("switch-2", "Switch 2", "")],
+        )
         made_now = [(link["id"], link["near"], link["far"], link["speed"], link["links"]) for link in links]
-        self.assertEqual(made_now, [
-            ("plug-edit", "seat:edit", "switch:switch-1", "1GbE", 1),
-            ("core", "switch:switch-1", "switch:switch-2", "25GbE", 2),
-            ("box", "switch:switch-2", "box:b", "10GbE", 1),
-        ])  # fmt: skip
+        self.assertEqual(
+            made_now,
+            [
+                ("plug-edit", "seat:edit", "switch:switch-1", "1GbE", 1),
+                ("core", "switch:switch-1", "switch:switch-2", "25GbE", 2),
+                ("box", "switch:switch-2", "box:b", "10GbE", 1),
+            ],
+        )
 
     def test_seats_alone_and_hops_that_all_share_alone(self) -> None:
         own = [{"id": "plug", "serves": "seat", "speed": "10GbE", "links": 2}]
@@ -162,8 +172,10 @@ class ToThreeAndFour(unittest.TestCase):
         shared = [{"id": "core", "speed": "5GbE", "links": 2}]
         switches, links = self.graph(shared, [{"id": "edit"}])
         self.assertEqual([s["name"] for s in switches], ["Switch"])
-        self.assertEqual([(e["id"], e["speed"], e["links"]) for e in links],
-                         [("plug-edit", "5GbE", 1), ("core", "5GbE", 2)])  # fmt: skip
+        self.assertEqual(
+            [(e["id"], e["speed"], e["links"]) for e in links],
+            [("plug-edit", "5GbE", 1), ("core", "5GbE", 2)],
+        )
         self.assertEqual(self.graph([], [{"id": "edit"}]), ([], []))
         odd = self.graph([{"id": "plug", "serves": "seat", "speed": "odd"}, {"id": "two", "serves": "seat", "speed": "100GbE"}],
                          [{"id": "edit"}])  # fmt: skip
@@ -171,9 +183,11 @@ class ToThreeAndFour(unittest.TestCase):
 
     def test_who_has_a_port_and_who_comes_from_outside(self) -> None:
         seats = [
-            {"id": "office"}, {"id": "inside", "seated": "inside"}, {"id": "far", "kind": "remote"},
+            {"id": "office"},
+            {"id": "inside", "seated": "inside"},
+            {"id": "far", "kind": "remote"},
             {"id": "screen", "kind": "remote", "way": "remote control"},
-        ]  # fmt: skip
+        ]
         _, links = self.graph([{"id": "core", "speed": "10GbE"}], seats)
         self.assertEqual(
             [link["id"] for link in links], ["plug-office", "plug-screen", "core", "outside-line"]
@@ -217,8 +231,10 @@ class ToSeven(unittest.TestCase):
         self.assertEqual(plan["pools"], [{"id": "main", "name": "Main"}])
         (store,) = plan["safekeeping"]["stores"]
         (copied,) = plan["safekeeping"]["copies"]
-        self.assertEqual(store, {"id": "copied-main", "name": "Where Main goes at night", "kind": "a box",
-                                 "access": "online"})  # fmt: skip
+        self.assertEqual(
+            store,
+            {"id": "copied-main", "name": "Where Main goes at night", "kind": "a box", "access": "online"},
+        )
         self.assertEqual(copied, {"id": "copied-main", "name": "Main, every night", "to": "store:copied-main",
                                   "material_ids": "hot settings archive exports"})  # fmt: skip
         self.assertEqual(

@@ -37,9 +37,12 @@ _CODECS = {
 }  # fmt: skip
 CODECS = {word: codec for codec, words in _CODECS.items() for word in words.split()}
 _IN_TWO_WORDS = {
-    ("rdd", "36"): "RDD 36", ("vc", "3"): "VC-3", ("vc", "5"): "VC-5", ("jpeg", "2000"): "JPEG 2000",
+    ("rdd", "36"): "RDD 36",
+    ("vc", "3"): "VC-3",
+    ("vc", "5"): "VC-5",
+    ("jpeg", "2000"): "JPEG 2000",
     ("mpeg", "2"): "MPEG-2",
-}  # fmt: skip
+}
 _FRAME_FILES: dict[str, dict[str, Any]] = {
     "DPX": {"sampling": "444", "bits": 10, "ratio": 1.0, "packing": "rgb32"},
     "OpenEXR": {"sampling": "444", "bits": 16, "ratio": 1.0},

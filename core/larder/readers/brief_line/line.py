@@ -203,7 +203,10 @@ class _Line(Reading):
         self.understood[each.at] = self.understood[each.at].model_copy(update=result)
         name = f"Shot {n + 1}" if n else "Shot"
         shoot = Shoot(
-            id=fresh_id(name, ()), name=name, format_id=media.id, hours_per_week=hours,
+            id=fresh_id(name, ()),
+            name=name,
+            format_id=media.id,
+            hours_per_week=hours,
             kept_ratio=each.kept_ratio,
-        )  # fmt: skip
+        )
         return [shoot.model_dump()]

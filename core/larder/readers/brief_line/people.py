@@ -159,9 +159,12 @@ def _is_rate(tokens: list[Token], at: int) -> bool:
 
 
 _WAYS = {
-    "proxies": "proxies", "proxy": "proxies", "files": "files", "control": "remote control",
+    "proxies": "proxies",
+    "proxy": "proxies",
+    "files": "files",
+    "control": "remote control",
     "screen": "remote control",
-}  # fmt: skip
+}
 
 
 def _far(people: People, tokens: list[Token], at: int) -> int:

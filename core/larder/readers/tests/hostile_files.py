@@ -134,7 +134,7 @@ class Hostile:
 def _read_words(raw: bytes) -> None:
     """Everything that parses a single word, each on the whole text and on its first word."""
     from larder.base.errors import LarderError
-    from larder.base.units import parse_drives, parse_duration, parse_per_bit, parse_rate, parse_size
+    from larder.base.units import parse_drives, parse_rate, parse_size
     from larder.laws.layout import parse_layout
     from larder.laws.path import parse_hop
     from larder.plan.bays import parse_bays
@@ -145,8 +145,6 @@ def _read_words(raw: bytes) -> None:
         parse_size,
         parse_rate,
         parse_drives,
-        parse_duration,
-        parse_per_bit,
         parse_layout,
         parse_hop,
         parse_bays,

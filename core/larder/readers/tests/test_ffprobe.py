@@ -42,7 +42,7 @@ class RealClips(unittest.TestCase):
     def test_a_constant_rate_clip_has_its_peak_near_its_mean(self) -> None:
         clip, raw = self.probed(
             "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=25:duration=4", "-c:v", "mjpeg", "-q:v", "3"
-        )  # fmt: skip
+        )
         self.assertEqual((clip.name, clip.bytes), ("clip.mov", int(raw["format"]["size"])))
         self.assertEqual(
             (clip.video[0].codec_class, clip.video[0].width, clip.video[0].fps), ("JPEG", 320, 25.0)

@@ -63,10 +63,13 @@ class Lines(unittest.TestCase):
 
     def test_months_from_a_day(self) -> None:
         for day, months, wanted in (
-            (date(2026, 1, 28), 1, date(2026, 2, 28)), (date(2026, 1, 31), 1, date(2026, 2, 28)),
-            (date(2026, 12, 2), 1, date(2027, 1, 2)), (date(2026, 12, 31), 12, date(2027, 12, 28)),
-            (date(2026, 12, 2), 0.5, date(2026, 12, 17)), (date(2026, 11, 5), 13, date(2027, 12, 5)),
-        ):  # fmt: skip
+            (date(2026, 1, 28), 1, date(2026, 2, 28)),
+            (date(2026, 1, 31), 1, date(2026, 2, 28)),
+            (date(2026, 12, 2), 1, date(2027, 1, 2)),
+            (date(2026, 12, 31), 12, date(2027, 12, 28)),
+            (date(2026, 12, 2), 0.5, date(2026, 12, 17)),
+            (date(2026, 11, 5), 13, date(2027, 12, 5)),
+        ):
             self.assertEqual(months_on(day, months), wanted, (day, months))
 
     def test_what_a_remote_seat_plays_is_a_proxy_of_ten_megabits(self) -> None:

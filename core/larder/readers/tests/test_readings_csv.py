@@ -38,8 +38,9 @@ class Readings(unittest.TestCase):
             read_readings_csv(text, self.bundle)
         said = [problem.sentence for problem in caught.exception.problems]
         self.assertEqual(len(said), 6)
-        for n, words in enumerate(("date", "id or name of a pool", "used", "at most what its drives hold", "3 cells",
-                                   "once a day")):  # fmt: skip
+        for n, words in enumerate(
+            ("date", "id or name of a pool", "used", "at most what its drives hold", "3 cells", "once a day")
+        ):
             self.assertIn(words, said[n])
 
     def test_a_header_that_is_none(self) -> None:

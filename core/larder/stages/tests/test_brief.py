@@ -59,12 +59,15 @@ def judged(rules: HouseRules = NO_COMMON, **fields: Any) -> BriefResult:
 class Seats(unittest.TestCase):
     def test_a_seat_is_the_sum_of_its_activities(self) -> None:
         seat = footage(
-            streams=2, angles=3, shuttle_factor=1.5, archive_share=0.25,
+            streams=2,
+            angles=3,
+            shuttle_factor=1.5,
+            archive_share=0.25,
             activities=[
                 {"id": "render", "name": "Render", "format_id": "heavy", "speed_factor": 0.5},
                 {"id": "proxy", "name": "Proxies", "direction": "read", "streams": 2, "format_id": "light"},
             ],
-        )  # fmt: skip
+        )
         asked = demand_of(seat, RATES)
         self.assertEqual(asked.read_bytes_per_s, 2 * 3 * 1.5 * 40 * MB + 2 * MB)
         self.assertEqual(asked.write_bytes_per_s, 20 * MB)

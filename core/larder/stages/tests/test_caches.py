@@ -46,8 +46,10 @@ def backed_up(written_bytes_per_day: int, part_id: str = "night", **fields: Any)
     document = cached(**(SAFE | {"mode": "write-back"} | fields)).document()
     document["plan"]["brief"] |= {"shoots": [], "productions": []}
     document["plan"]["brief"]["services"][0] |= {
-        "count": 1, "written_bytes_per_day": written_bytes_per_day, "part_id": part_id,
-    }  # fmt: skip
+        "count": 1,
+        "written_bytes_per_day": written_bytes_per_day,
+        "part_id": part_id,
+    }
     return bundle_from(document)
 
 

@@ -57,8 +57,9 @@ class Drawn(unittest.TestCase):
         self.assertAlmostEqual(drawn.archive_bytes_per_year, 14 * GB * 365.25 / 7, delta=1)
         shot = brief(
             shoots=[{"id": "s", "name": "S", "hours_per_week": 10, "format_id": "flat", "kept_ratio": 0.5}],
-            preview_ratio=0.5, proxy_ratio=0.1,
-        )  # fmt: skip
+            preview_ratio=0.5,
+            proxy_ratio=0.1,
+        )
         steady = 10 * 3600 * 10e6 * 0.5
         yearly = calendar_of(shot, RATES, AS_OF).archive_bytes_per_year
         self.assertAlmostEqual(yearly, steady * 1.1 * 365.25 / 7, delta=1)
@@ -118,9 +119,11 @@ class Need(unittest.TestCase):
     def test_growth_and_parts_by_hand(self) -> None:
         asked = brief(
             productions=[production("tern", AS_OF, versions=2, version_bytes=50 * GB)],
-            kept_today_bytes=5 * TB, other_services_bytes=1 * TB, stills_bytes_per_week=10 * GB,
+            kept_today_bytes=5 * TB,
+            other_services_bytes=1 * TB,
+            stills_bytes_per_week=10 * GB,
             services=[{"id": "b", "name": "B", "count": 3, "kept_bytes": 200 * GB}],
-        )  # fmt: skip
+        )
         need = need_of(asked, RATES, AS_OF)
         parts = {part.step: part.bytes for part in need.parts}
         self.assertEqual(need.weeks, 10)
@@ -152,11 +155,12 @@ class AShootingDay(unittest.TestCase):
             shoots=[{"id": "s", "name": "S", "hours_per_week": 10, "format_id": "flat", "kept_ratio": 0.5}],
             stills_bytes_per_week=50 * GB,
             productions=[
-                production("a", AS_OF - WEEK, kept_ratio=0.1), production("b", AS_OF + WEEK, cameras=2),
+                production("a", AS_OF - WEEK, kept_ratio=0.1),
+                production("b", AS_OF + WEEK, cameras=2),
                 production("later", AS_OF + 11 * WEEK, cameras=9),
             ],
             seats=[station],
-        )  # fmt: skip
+        )
         ingest = ingest_of(asked, RATES, AS_OF)
         steady = (10 * 3600 * 10e6 + 50 * GB) / 5
         # What is thrown away later comes in all the same; what begins past the horizon does not.

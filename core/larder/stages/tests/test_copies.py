@@ -50,8 +50,11 @@ def kept(stores: list[Item], copies: list[Item], material: Item | None = None, *
     """The one-box demo with one material and these copies of it."""
     document = demo("one-box").document()
     document["plan"]["safekeeping"] = {
-        "places": [AWAY, SAFE], "materials": [FOOTAGE | (material or {})], "stores": stores, "copies": copies,
-    } | fields  # fmt: skip
+        "places": [AWAY, SAFE],
+        "materials": [FOOTAGE | (material or {})],
+        "stores": stores,
+        "copies": copies,
+    } | fields
     return bundle_from(document)
 
 
@@ -101,9 +104,12 @@ class Known(unittest.TestCase):
         # An intruder with the administrator's password takes the versions as well.
         self.assertEqual(versions["encryption"].survivors, 0)
         apart = grid(
-            kept([mirror], [copy("mirror", way="keeps versions", versions_days=30)],
-                 sign_in="each their own, administrator apart")
-        )  # fmt: skip
+            kept(
+                [mirror],
+                [copy("mirror", way="keeps versions", versions_days=30)],
+                sign_in="each their own, administrator apart",
+            )
+        )
         self.assertEqual(apart["encryption"].survivors, 1)
         held = grid(kept([mirror | {"access": "immutable"}], [copy("mirror", way="makes alike")]))
         self.assertEqual((held["encryption"].survivors, held["deletion"].survivors), (1, 1))
@@ -162,8 +168,9 @@ class Known(unittest.TestCase):
     def test_a_service_gives_back_as_fast_as_the_line_comes_down(self) -> None:
         bundle = changed(
             kept([store("far", "a service")], [copy("far")]),
-            plan__brief__limits__line__up_bytes_per_s=1e6, plan__brief__limits__line__down_bytes_per_s=50e6,
-        )  # fmt: skip
+            plan__brief__limits__line__up_bytes_per_s=1e6,
+            plan__brief__limits__line__down_bytes_per_s=50e6,
+        )
         [_, far] = result(bundle).materials[0].holdings
         self.assertAlmostEqual(far.restore_hours or 0, 10e12 / 50e6 / 3600)
 
@@ -312,7 +319,8 @@ class BadInput(unittest.TestCase):
         said = {
             "none is read from itself": ([*here], [copy("here", source_id="here")]),
             "not read from this one": (
-                [*here], [copy("here", source_id="there"), copy("there", source_id="here")]
+                [*here],
+                [copy("here", source_id="there"), copy("there", source_id="here")],
             ),
             "at least one material to copy": ([*here], [copy("here", material_ids="")]),
             "each material once": ([*here], [copy("here", material_ids="footage footage")]),
@@ -320,14 +328,15 @@ class BadInput(unittest.TestCase):
             "the id of a store": ([*here], [copy("nowhere")]),
             "the id of a copy": ([*here], [copy("here", source_id="gone")]),
             "another place than it is read from": (
-                [*here], [copy("here"), copy("again", to="store:here", source_id="here")]
+                [*here],
+                [copy("here"), copy("again", to="store:here", source_id="here")],
             ),
             "1 day or more": ([*here], [copy("here", way="keeps versions")]),
             "it keeps no versions": ([*here], [copy("here", versions_days=3)]),
             "a service is reached": ([store("s", "a service", access="offline")], []),
             "kept by its supplier": ([store("s", "a service", place_id="away")], []),
             "the id of a place": ([store("s", place_id="moon")], []),
-        }  # fmt: skip
+        }
         for words, args in said.items():
             self.assertIn(words, self.refused(*args), words)
         ring = [AWAY | {"inside": "safe"}, SAFE | {"inside": "away"}]
@@ -373,12 +382,14 @@ def copy_plans(draw: st.DrawFn) -> Bundle:
         way = draw(st.sampled_from(("adds", "makes alike", "keeps versions")))
         copies.append(
             copy(
-                f"s{n}", way=way, versions_days=14 if way == "keeps versions" else 0,
+                f"s{n}",
+                way=way,
+                versions_days=14 if way == "keeps versions" else 0,
                 source_id=draw(st.sampled_from(["", *(f"s{m}" for m in range(n))])),
                 every_hours=draw(st.sampled_from((0, 24, 168))),
                 people_can_work_on_it=draw(st.booleans()),
             )
-        )  # fmt: skip
+        )
     material = draw(st.sampled_from(({}, {"lives_on": "volume:v"}, {"lives_on": "workstations"})))
     bundle = kept(
         stores, copies, sign_in=draw(st.sampled_from(("unsaid", "each their own, administrator apart")))
@@ -493,8 +504,9 @@ class BruteForce(unittest.TestCase):
             was = before[loss]
             self.assertGreaterEqual(row.survivors, was.survivors, loss)
             for now, then in (
-                (row.recovery_point_hours, was.recovery_point_hours), (row.recovery_hours, was.recovery_hours)
-            ):  # fmt: skip
+                (row.recovery_point_hours, was.recovery_point_hours),
+                (row.recovery_hours, was.recovery_hours),
+            ):
                 if then is not None:
                     self.assertLessEqual(now or 0, then + 1e-9, loss)
 

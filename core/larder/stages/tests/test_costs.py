@@ -92,9 +92,11 @@ def told_bytes(evaluation: Evaluation, material: str) -> float:
 def planned(**changes: Any) -> Bundle:
     """One pool of a priced class, a service for its archive, and a purchase for when it is full."""
     kept = {
-        "stores": [{"id": "s", "name": "S", "kind": "a service", "access": "online", "monthly_price_per_tb": "4.10"}],
+        "stores": [
+            {"id": "s", "name": "S", "kind": "a service", "access": "online", "monthly_price_per_tb": "4.10"}
+        ],
         "copies": [{"id": "c", "name": "C", "material_ids": "archive", "to": "store:s"}],
-    }  # fmt: skip
+    }
     growth = {
         "steps": [
             {"id": "more", "name": "More", "pool_id": "main", "drive_count": 3, "drive_bytes": 16 * TB, "price": "900"}
@@ -150,8 +152,11 @@ class Ledger(unittest.TestCase):
         self.assertEqual(evaluate(bundle).costs.capex, 0)
         empty = demo("halyard-street").document()
         empty["plan"]["brief"] |= {
-            "kept_today_bytes": 0, "stills_bytes_per_week": 0, "exports_bytes_per_week": 0, "shoots": [],
-        }  # fmt: skip
+            "kept_today_bytes": 0,
+            "stills_bytes_per_week": 0,
+            "exports_bytes_per_week": 0,
+            "shoots": [],
+        }
         empty["plan"]["growth"] = {}
         answer = evaluate(Bundle.model_validate(empty)).costs
         self.assertEqual((answer.portable_five_years, answer.service_five_years), (0, 0))

@@ -317,9 +317,12 @@ class Steps(unittest.TestCase):
 
     def test_what_a_layout_does_not_allow(self) -> None:
         rows = (
-            ("mirror", 2, 1, 10, "further copy"), ("stripe", 3, 1, 10, "made anew"), ("raid10", 4, 1, 10, "by 2"),
-            ("raid60:2", 8, 3, 10, "group of 4"), ("raid6", 6, 1, 8, "smaller"),
-        )  # fmt: skip
+            ("mirror", 2, 1, 10, "further copy"),
+            ("stripe", 3, 1, 10, "made anew"),
+            ("raid10", 4, 1, 10, "by 2"),
+            ("raid60:2", 8, 3, 10, "group of 4"),
+            ("raid6", 6, 1, 8, "smaller"),
+        )
         for layout, members, more, tb, why in rows:
             grown = grown_by(pool(layout, members), step("free bays", more, tb))
             self.assertIn(why, grown.why_not, layout)

@@ -39,11 +39,13 @@ class Seats(unittest.TestCase):
         }  # fmt: skip
         result = told(
             [
-                footage("office"), footage("inside", seated="inside"),
-                far | {"id": "control", "way": "remote control"}, far | {"id": "proxies", "way": "proxies"},
+                footage("office"),
+                footage("inside", seated="inside"),
+                far | {"id": "control", "way": "remote control"},
+                far | {"id": "proxies", "way": "proxies"},
             ],
             limits={"line": {"up_bytes_per_s": 60 * MB}},
-        )  # fmt: skip
+        )
         found = {s.id: (s.has_office_port, s.over_network) for s in result.seats}
         self.assertEqual(
             found,

@@ -246,8 +246,11 @@ class Findings(unittest.TestCase):
         self.assertEqual(evidence["Drives in it"], 144 * TB)
 
     def test_memory_buys_nothing(self) -> None:
-        evidence = cleared(self, changed(boxed(memory_bytes=16 * GB), house_rules__memory_gain_percent_min=5),
-                           "memory-buys-nothing")  # fmt: skip
+        evidence = cleared(
+            self,
+            changed(boxed(memory_bytes=16 * GB), house_rules__memory_gain_percent_min=5),
+            "memory-buys-nothing",
+        )
         self.assertEqual((evidence["Memory"], evidence["Would do"]), (16 * GB, 8 * GB))
 
     def test_no_free_bay_at_fill_date(self) -> None:

@@ -86,8 +86,11 @@ class Anew(unittest.TestCase):
 
     def test_any_item_and_whole_words(self) -> None:
         for path, is_read in (
-            ("plan/pools/main/spares", True), ("plan/pools/main/spares_of", False), ("plan/pools/main", False),
-            ("plan/pools/main/spares/deeper", True), ("plan/names", False),
-        ):  # fmt: skip
+            ("plan/pools/main/spares", True),
+            ("plan/pools/main/spares_of", False),
+            ("plan/pools/main", False),
+            ("plan/pools/main/spares/deeper", True),
+            ("plan/names", False),
+        ):
             self.assertEqual(self.apart.looks_at(path), is_read, path)
         self.assertFalse(self.length.looks_at("plan/name"))

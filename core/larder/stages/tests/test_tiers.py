@@ -33,8 +33,11 @@ def with_flash(**fields: Any) -> Bundle:
 
 NIGHT_BOX = {"id": "night-box", "name": "Night box", "kind": "a box", "access": "online"}
 NIGHTLY = {
-    "id": "nightly", "name": "Nightly", "material_ids": "hot archive exports settings", "to": "store:night-box",
-}  # fmt: skip
+    "id": "nightly",
+    "name": "Nightly",
+    "material_ids": "hot archive exports settings",
+    "to": "store:night-box",
+}
 
 
 class Tiers(unittest.TestCase):
@@ -49,11 +52,12 @@ class Tiers(unittest.TestCase):
     def test_one_pool_carries_everything_whatever_it_is_said_to_hold(self) -> None:
         as_work, as_archive = (
             next(
-                h for h in evaluate(changed(demo("one-box"), plan__pools__main__tier=tier)).wiring.hops
+                h
+                for h in evaluate(changed(demo("one-box"), plan__pools__main__tier=tier)).wiring.hops
                 if h.id == "main"
             )
             for tier in ("work", "archive")
-        )  # fmt: skip
+        )
         self.assertEqual(as_work, as_archive)
 
     def test_pools_of_one_tier_are_drawn_by_what_they_hold_and_no_stream_is_split(self) -> None:
@@ -282,9 +286,10 @@ class TierFindings(unittest.TestCase):
         base = changed(demo("one-box"), plan__pools__main__bays="")
         for layout, drives in (("span", 3), ("span", 2), ("stripe", 4)):
             bundle = changed(
-                copied(base, NIGHTLY, stores=(NIGHT_BOX,)), plan__pools__main__layout=layout,
+                copied(base, NIGHTLY, stores=(NIGHT_BOX,)),
+                plan__pools__main__layout=layout,
                 plan__pools__main__drive_count=drives,
-            )  # fmt: skip
+            )
             self.assertEqual(cleared(self, bundle, "no-redundancy")["Lost with any one of"], drives)
         alone = changed(base, plan__pools__main__layout="span", plan__pools__main__drive_count=1)
         self.assertIn("no-redundancy", ids(evaluate(alone)))

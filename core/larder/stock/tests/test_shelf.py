@@ -205,11 +205,13 @@ class Reports(unittest.TestCase):
     NO_DEVICE: ClassVar[dict[str, Any]] = {
         "json_format_version": [1, 0],
         "smartctl": {
-            "version": [7, 3], "svn_revision": "5338", "argv": ["smartctl", "--json", "--all", "/dev/vda"],
+            "version": [7, 3],
+            "svn_revision": "5338",
+            "argv": ["smartctl", "--json", "--all", "/dev/vda"],
             "messages": [{"string": "/dev/vda: Unable to detect device type", "severity": "error"}],
             "exit_status": 1,
         },
-    }  # fmt: skip
+    }
 
     def read(self, document: Any) -> Any:
         return read_drive_report(json.dumps(document).encode())

@@ -24,9 +24,10 @@ class Conflict(unittest.TestCase):
         """``without`` each need the nearest design is so far; each spot misses what its need says."""
         spots = {need: Of(far=far, spot=need) for need, far in without.items()}
         search: Any = Of(
-            without=lambda _mark: spots, nearest=lambda _mark: nearest,
+            without=lambda _mark: spots,
+            nearest=lambda _mark: nearest,
             cannot_hold=lambda _mark, needs: cannot(tuple(needs)),
-        )  # fmt: skip
+        )
 
         def misses_at(spot: Any) -> Any:
             if spot == "everything":

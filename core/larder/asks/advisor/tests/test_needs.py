@@ -171,8 +171,10 @@ class RoomAndPeople(NeedsCase):
         self.assertEqual(miss.words, "takes 4.3 hours a month, there are 4")
         none, some, practised = needs.SKILLS
         for asked, there, steps, words in (
-            (practised, none, 2, "practice"), (practised, some, 1, "practice"), (some, none, 1, "some skill"),
-        ):  # fmt: skip
+            (practised, none, 2, "practice"),
+            (practised, some, 1, "practice"),
+            (some, none, 1, "some skill"),
+        ):
             miss = self.misses(bundle(skill=there), upkeep=keep(skill=asked))["skill"]
             self.assertEqual(miss.words, f"asks for {words}: a controller")
             self.far(miss, 0.3 * steps)

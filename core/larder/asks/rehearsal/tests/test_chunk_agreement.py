@@ -30,9 +30,12 @@ class Agreement(unittest.TestCase):
 
     def test_cards_into_a_write_cache_beside_people_who_stand(self) -> None:
         cache = {
-            "mode": "write-back", "drive_count": 2, "drive_bytes": 200 * GB, "read_bytes_per_s": 2e9,
+            "mode": "write-back",
+            "drive_count": 2,
+            "drive_bytes": 200 * GB,
+            "read_bytes_per_s": 2e9,
             "write_bytes_per_s": 1e9,
-        }  # fmt: skip
+        }
         line = "3 edit seats play 2 streams 220 Mb/s at peak 15%, 1 ingest with 2 readers 240 MB/s, 40 h a week of 200 Mb/s"
         found = both(plan(line, cache, **DISKS))
         self.within(found)

@@ -78,8 +78,11 @@ class OneDay(unittest.TestCase):
         self.assertEqual(rehearse(both).unwatchable_s, 0)
         document = plan("2 colour 80 MB/s at peak 100%").document()
         slow = document["plan"]["pools"][0] | {
-            "id": "slow", "name": "Slow", "drive_read_bytes_per_s": 2e6, "drive_write_bytes_per_s": 2e6,
-        }  # fmt: skip
+            "id": "slow",
+            "name": "Slow",
+            "drive_read_bytes_per_s": 2e6,
+            "drive_write_bytes_per_s": 2e6,
+        }
         document["plan"]["pools"].append(slow)
         stands = [seat.unwatchable_s > 0 for seat in rehearse(bundle_from(document)).seats]
         self.assertEqual(sorted(stands), [False, True])
@@ -121,9 +124,12 @@ class OneDay(unittest.TestCase):
     def test_a_write_cache_is_full_when_its_arithmetic_says_so(self) -> None:
         slow = {"drive_kind": "hdd", "drive_read_bytes_per_s": 200e6, "drive_write_bytes_per_s": 100e6}
         cache = {
-            "mode": "write-back", "drive_count": 2, "drive_bytes": 100 * GB, "read_bytes_per_s": 2e9,
+            "mode": "write-back",
+            "drive_count": 2,
+            "drive_bytes": 100 * GB,
+            "read_bytes_per_s": 2e9,
             "write_bytes_per_s": 1e9,
-        }  # fmt: skip
+        }
         day = rehearse(plan("1 ingest with 4 readers 240 MB/s, 40 h a week of 400 Mb/s", cache, **slow))
         [answer], [cards] = day.caches, day.jobs
         self.assertEqual(answer.holds_bytes, 200 * GB)
@@ -353,6 +359,9 @@ class AnyPlan(unittest.TestCase):
     def test_the_demos_are_rehearsed_and_a_wider_house_stands_no_longer(self) -> None:
         for name in DEMOS:
             self.assertLess(rehearse(demo(name)).conservation_error_bytes, 1e3, name)
-        wider = changed(demo("one-box"), plan__pools__main__drive_read_bytes_per_s=900e6,
-                        plan__pools__main__drive_write_bytes_per_s=900e6)  # fmt: skip
+        wider = changed(
+            demo("one-box"),
+            plan__pools__main__drive_read_bytes_per_s=900e6,
+            plan__pools__main__drive_write_bytes_per_s=900e6,
+        )
         self.assertLess(rehearse(wider).unwatchable_s, rehearse(demo("one-box")).unwatchable_s)

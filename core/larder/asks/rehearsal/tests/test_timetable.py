@@ -75,9 +75,12 @@ class Sessions(unittest.TestCase):
     def test_past_the_end_of_the_day_is_refused_by_name(self) -> None:
         for since, to in (("08:00", "10:00"), ("12:00", "12:00"), ("13:00", "12:00")):
             self.assertRaisesRegex(
-                RefusedMany, rf"To.*{to}.*a time after {since} and before the day is over at 09:00",
-                with_day, plan(EDIT), sessions=[session(1, 1, since, to)],
-            )  # fmt: skip
+                RefusedMany,
+                rf"To.*{to}.*a time after {since} and before the day is over at 09:00",
+                with_day,
+                plan(EDIT),
+                sessions=[session(1, 1, since, to)],
+            )
         with_day(plan(EDIT), sessions=[session(1, 1, "12:00", "09:00")])
         self.assertRaisesRegex(
             RefusedMany, "at most 2", with_day, plan(EDIT), sessions=[session(1, 3, "10:00", "11:00")]
@@ -175,9 +178,12 @@ class Jobs(unittest.TestCase):
 
     def test_a_staging_drive_is_emptied_when_the_work_is_done_or_when_it_is_said(self) -> None:
         cache = {
-            "mode": "staging", "drive_count": 2, "drive_bytes": 2 * TB, "read_bytes_per_s": 2e9,
+            "mode": "staging",
+            "drive_count": 2,
+            "drive_bytes": 2 * TB,
+            "read_bytes_per_s": 2e9,
             "write_bytes_per_s": 1e9,
-        }  # fmt: skip
+        }
         house = plan("1 ingest with 2 readers 240 MB/s, 40 h a week of 400 Mb/s", cache, **DISKS)
         day = drawn_day(house)
         [lane] = day.caches
@@ -197,8 +203,11 @@ class Jobs(unittest.TestCase):
         for given, said in (
             ({"kind": "rebuild", "pool_id": "main"}, "a pool that survives a dead drive"),
             ({"kind": "destage", "pool_id": "main"}, "a pool with a staging drive"),
-            ({"kind": "render", "seat_id": "edit", "bytes": 1, "written_bytes": "900TB"}, "at most .* TB, what Main pool holds"),
-        ):  # fmt: skip
+            (
+                {"kind": "render", "seat_id": "edit", "bytes": 1, "written_bytes": "900TB"},
+                "at most .* TB, what Main pool holds",
+            ),
+        ):
             self.assertRaisesRegex(Refused, said, rehearse, with_day(house, given | {"from_minute": "12:00"}))
         for given, said in (
             ({"kind": "copy", "pool_id": "main", "bytes": 1}, "the id of another pool"),
@@ -220,8 +229,10 @@ class Broken(unittest.TestCase):
         trunk = next(link for link in wiring.links if link.ends[0].kind == "switch")
         plug = next(link for link in wiring.links if link.ends[0].kind == "seat")
         for of, what, many in (
-            ("switch", wiring.switches[0].id, 2), ("link", trunk.id, 2), ("link", plug.id, 1),
-        ):  # fmt: skip
+            ("switch", wiring.switches[0].id, 2),
+            ("link", trunk.id, 2),
+            ("link", plug.id, 1),
+        ):
             stand = [s for s in self.breaks(of, what).seats if s.spells]
             self.assertEqual(len(stand), many, (of, what))
             for each in stand:
@@ -331,9 +342,12 @@ class WouldHaveHelped(unittest.TestCase):
 
     def test_a_job_that_is_late_by_itself_is_helped_by_twice_the_cache(self) -> None:
         cache = {
-            "mode": "write-back", "drive_count": 1, "drive_bytes": 200 * GB, "read_bytes_per_s": 2e9,
+            "mode": "write-back",
+            "drive_count": 1,
+            "drive_bytes": 200 * GB,
+            "read_bytes_per_s": 2e9,
             "write_bytes_per_s": 2e9,
-        }  # fmt: skip
+        }
         slow = DISKS | {"drive_count": 4, "drive_write_bytes_per_s": 60e6}
         render = {
             "kind": "render", "seat_id": "edit", "bytes": 1, "written_bytes": "900GB",
