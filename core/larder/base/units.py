@@ -30,7 +30,6 @@ CLOCK_ACCEPTED = "a time of day such as 11:30"
 _CLOCK = re.compile(r"([01]?[0-9]|2[0-3]):([0-5][0-9])")
 SIZE_ACCEPTED = "a size such as 16TB, 500 GB or 12.7TiB, up to 1000000TB"
 RATE_ACCEPTED = "a rate such as 450MB/s (bytes), 220Mb/s (bits), 10GbE or 260 GB/week"
-DURATION_ACCEPTED = "a length of time such as 8h, 1h30, 90 min or 2 weeks"
 DRIVES_ACCEPTED = f"drives such as 7x16TB or 20TB+3x8TB, up to {MOST_DRIVES} drives"
 _SIZE_UNITS = {
     "B": 1, "kB": KB, "KB": KB, "MB": MB, "GB": GB, "TB": TB, "PB": 10**15,
@@ -43,15 +42,10 @@ _BINARY_PREFIXES = {"Ki": KIB, "Mi": MIB, "Gi": GIB, "Ti": TIB}
 _PERIOD_SECONDS = {
     "s": 1, "min": 60, "h": 3600, "day": 86_400, "d": 86_400, "week": 604_800, "w": 604_800,
 }  # fmt: skip
-_DURATION_UNITS = {
-    "s": 1, "sec": 1, "second": 1, "min": 60, "minute": 60, "h": 3600, "hour": 3600,
-    "d": 86_400, "day": 86_400, "w": 604_800, "week": 604_800,
-}  # fmt: skip
 _NUMBER = r"(?P<number>\d{1,40}(?:\.\d{1,40})?)"
 _SIZE = re.compile(rf"{_NUMBER}\s*(?P<unit>[A-Za-z]+)")
 _RATE = re.compile(rf"{_NUMBER}\s*(?P<prefix>[KkMGT]i?)?(?P<what>B|b|bit)(?:/(?P<period>[a-z]+)|(?P<ps>ps))")
 _ETHERNET = re.compile(rf"{_NUMBER}\s*(?P<prefix>[MG])bE", re.IGNORECASE)
-_DURATION = re.compile(rf"{_NUMBER}\s*(?P<unit>[a-z]+?)s?\s*(?P<rest>\d{{1,2}})?", re.IGNORECASE)
 _DRIVES = re.compile(r"(?:(?P<count>\d{1,9})\s*[x×]\s*)?(?P<size>.+)")
 
 
