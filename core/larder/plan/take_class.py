@@ -60,7 +60,7 @@ def _pool(bundle: Bundle, pool: Pool, class_id: str) -> Patch:
     if own is None or class_id != own.id:
         accepted = f"{pool.drive_id}, its own class" if own else "nothing: the pool has no class"
         raise Refused("class_id", class_id, f"{accepted}; a swap puts other drives in")
-    changes = {field: getattr(own, of) for field, of in OF_A_POOL.items()}
+    changes = {field: getattr(own, class_field) for field, class_field in OF_A_POOL.items()}
     if pool.mixed_sizes:
         del changes["drive_bytes"]
     changes |= {

@@ -75,8 +75,8 @@ def _kept(where: str, item: Any, of_class: Any, fields: Mapping[str, str]) -> Ow
 
 
 def _differing(item: BaseModel, of_class: BaseModel, fields: Mapping[str, str]) -> Iterator[OwnFigure]:
-    for field, of in fields.items():
-        own, other = getattr(item, field), getattr(of_class, of)
+    for field, class_field in fields.items():
+        own, other = getattr(item, field), getattr(of_class, class_field)
         if own != other:
             info = type(item).model_fields[field]
             unit = str((info.json_schema_extra or {}).get("unit", ""))  # type: ignore[union-attr]

@@ -110,8 +110,8 @@ class Advisor:
         return Found(self.tight, "none", (), 0)
 
     def _school_id(self, spot: Spot) -> str:
-        options, of = self.search.choices.options, self.search.fields[spot.field_at]
-        school = school_of(options, of, self.search.design(spot))
+        options, field = self.search.choices.options, self.search.fields[spot.field_at]
+        school = school_of(options, field, self.search.design(spot))
         return school.id if school else ""
 
     def design_at(self, spot: Spot, mark: Mark, letter: str = "") -> JudgedDesign:
@@ -189,9 +189,9 @@ class Advisor:
 
     def _needed(self) -> tuple[float, float]:
         """What is worked on and what is kept besides, bytes."""
-        for of in self.search.fields:
-            if of.shape != "one pool":
-                work, archive = of.ground.terms(0).needed
+        for field in self.search.fields:
+            if field.shape != "one pool":
+                work, archive = field.ground.terms(0).needed
                 return work, archive
         return self.search.fields[0].ground.terms(0).needed[0], 0.0
 
@@ -224,10 +224,12 @@ class Advisor:
         """What each need rules out by itself, of all boxes with their pools; most first."""
         ruled: dict[NeedId, list[float]] = {}
         counted = 0
-        for of in self.search.fields:
-            for which, table in enumerate(of.tables):
+        for field in self.search.fields:
+            for which, table in enumerate(field.tables):
                 counted += len(table)
-                far = [of.far(which, at, self.found.mark) for at in range(len(self.search.choices.keepings))]
+                far = [
+                    field.far(which, at, self.found.mark) for at in range(len(self.search.choices.keepings))
+                ]
                 for need in far[0]:
                     every = np.min([each[need] for each in far], axis=0)
                     ruled.setdefault(need, []).append(float((every > 0).sum()))

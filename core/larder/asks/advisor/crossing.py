@@ -45,7 +45,7 @@ class Asked(NamedTuple):
 class Crossing:
     """What may be crossed: the rows of each table, and what both together must keep to."""
 
-    of: Field
+    field: Field
     asked: Asked
     rows: tuple[Index, ...]
     wanted: Wanted
@@ -54,7 +54,7 @@ class Crossing:
         """The rows with their measures; with ``far``, how far each is counts before what it costs."""
         found = []
         for which, rows in enumerate(self.rows):
-            half = _half(self.of, which, rows)
+            half = _half(self.field, which, rows)
             if far is not None:
                 cost = far(which, rows) * FAR_COUNTS + half.measures.cost
                 half = Halves(replace(half.measures, cost=cost), half.taken)
@@ -70,69 +70,69 @@ class Crossing:
         return replace(
             self,
             rows=tuple(
-                rows[_may_serve(self.of, which, rows, self.asked)] for which, rows in enumerate(self.rows)
+                rows[_may_serve(self.field, which, rows, self.asked)] for which, rows in enumerate(self.rows)
             ),
         )
 
     def spot(self, at: int, found: tuple[int, int]) -> Spot:
         """The design that is made of two of the rows."""
         pairs = list(zip(self.rows, found, strict=False))
-        costs = (self.of.tables[n].five_years[rows[k]] for n, (rows, k) in enumerate(pairs))
+        costs = (self.field.tables[n].five_years[rows[k]] for n, (rows, k) in enumerate(pairs))
         places = [int(rows[k]) for rows, k in pairs]
-        cost = float(sum(costs)) + shared_cost(self.of, self.asked.keeping_at)
+        cost = float(sum(costs)) + shared_cost(self.field, self.asked.keeping_at)
         return Spot(at, self.asked.keeping_at, places[0], places[1] if len(places) > 1 else 0, cost)
 
 
-def crossing_of(of: Field, asked: Asked) -> Crossing:
+def crossing_of(field: Field, asked: Asked) -> Crossing:
     """The rows that keep to all that each must keep to alone, as far as is known."""
-    terms = of.ground.terms(asked.keeping_at)
-    limits = np.array([_limit(of, terms, need) for need in ADDED])
+    terms = field.ground.terms(asked.keeping_at)
+    limits = np.array([_limit(field, terms, need) for need in ADDED])
     limits[[need in asked.let_go for need in ADDED]] = np.inf
     rows = []
     for which, mask in enumerate(asked.masks):
-        kept = np.flatnonzero(mask & of.alone(which, asked.keeping_at, asked.mark, asked.let_go))
-        rows.append(kept[(_taken(of.tables[which], kept) <= limits[:, None]).all(axis=0)])
-    return Crossing(of, asked, tuple(rows), Wanted(-np.inf, np.inf, limits))
+        kept = np.flatnonzero(mask & field.alone(which, asked.keeping_at, asked.mark, asked.let_go))
+        rows.append(kept[(_taken(field.tables[which], kept) <= limits[:, None]).all(axis=0)])
+    return Crossing(field, asked, tuple(rows), Wanted(-np.inf, np.inf, limits))
 
 
-def cheapest(of: Field, at: int, asked: Asked) -> Spot | None:
+def cheapest(field: Field, at: int, asked: Asked) -> Spot | None:
     """The design that costs least over five years of those that keep to what is asked."""
-    return _least(crossing_of(of, asked), at, None)
+    return _least(crossing_of(field, asked), at, None)
 
 
-def nearest(of: Field, at: int, asked: Asked) -> tuple[float, Spot] | None:
+def nearest(field: Field, at: int, asked: Asked) -> tuple[float, Spot] | None:
     """(how far, a ratio; design) of the one that misses least of the needs let go; the cheaper of equals."""
-    crossing = crossing_of(of, asked)
+    crossing = crossing_of(field, asked)
     if "speed" in asked.let_go:
         # All of them would be asked about; those that are worse in everything need not be.
         crossing = replace(
-            crossing, rows=tuple(rows[of.best(n, rows)] for n, rows in enumerate(crossing.rows))
+            crossing, rows=tuple(rows[field.best(n, rows)] for n, rows in enumerate(crossing.rows))
         )
 
     def far(which: int, rows: Index) -> Floats:
-        return _far(of, which, rows, asked)
+        return _far(field, which, rows, asked)
 
     spot = _least(crossing, at, far)
     if spot is None:
         return None
-    return _told_far(of, asked, spot), spot
+    return _told_far(field, asked, spot), spot
 
 
-def _told_far(of: Field, asked: Asked, spot: Spot) -> float:
+def _told_far(field: Field, asked: Asked, spot: Spot) -> float:
     """How far a design is from the needs that are let go, as a sum of logarithms."""
-    rows = list(zip(range(len(of.tables)), (spot.first, spot.second), strict=False))
-    alone = sum(float(_far_alone(of, which, np.array([row]), asked)[0]) for which, row in rows)
-    taken = np.sum([_taken(of.tables[which], np.array([row]))[:, 0] for which, row in rows], axis=0)
-    terms = of.ground.terms(asked.keeping_at)
+    rows = list(zip(range(len(field.tables)), (spot.first, spot.second), strict=False))
+    alone = sum(float(_far_alone(field, which, np.array([row]), asked)[0]) for which, row in rows)
+    taken = np.sum([_taken(field.tables[which], np.array([row]))[:, 0] for which, row in rows], axis=0)
+    terms = field.ground.terms(asked.keeping_at)
     for n, need in enumerate(ADDED):
-        limit = _limit(of, terms, need)
+        limit = _limit(field, terms, need)
         if need in asked.let_go and math.isfinite(limit):
             alone += math.log(max(float(taken[n]) / limit, 1.0)) if limit > 0 else FARTHEST
     return alone
 
 
 def _least(crossing: Crossing, at: int, far: Callable[[int, Index], Floats] | None) -> Spot | None:
-    of, at_once = crossing.of, ASKED_AT_FIRST
+    field, at_once = crossing.field, ASKED_AT_FIRST
     while True:
         serving = crossing.of_those_that_serve()
         halves = serving.halves(far)
@@ -140,72 +140,72 @@ def _least(crossing: Crossing, at: int, far: Callable[[int, Index], Floats] | No
         if found is None:
             return None
         spot = serving.spot(at, found)
-        places = (spot.first, spot.second)[: len(of.tables)]
-        new = [n for n, row in enumerate(places) if np.isnan(of.known(n)[0][row])]
+        places = (spot.first, spot.second)[: len(field.tables)]
+        new = [n for n, row in enumerate(places) if np.isnan(field.known(n)[0][row])]
         if not new:
             return spot
         for which in new:
             rows = serving.rows[which]
-            unknown = np.flatnonzero(np.isnan(of.known(which)[0][rows]))
+            unknown = np.flatnonzero(np.isnan(field.known(which)[0][rows]))
             order = np.argsort(halves[which].measures.cost[unknown], kind="stable")[:at_once]
-            of.ask(which, np.append(rows[unknown[order]], places[which]))
+            field.ask(which, np.append(rows[unknown[order]], places[which]))
         at_once *= ASKED_TIMES
 
 
-def worth_it(of: Field, at: int, asked: Asked) -> tuple[list[Spot], Measures]:
+def worth_it(field: Field, at: int, asked: Asked) -> tuple[list[Spot], Measures]:
     """The undominated designs of those that keep to what is asked, and their measures."""
-    crossing = crossing_of(of, asked)
-    rows = tuple(rows[of.best(n, rows)] for n, rows in enumerate(crossing.rows))
+    crossing = crossing_of(field, asked)
+    rows = tuple(rows[field.best(n, rows)] for n, rows in enumerate(crossing.rows))
     if all(len(row) for row in rows):
         for which, some in enumerate(rows):
-            of.ask(which, some)
+            field.ask(which, some)
     crossing = replace(crossing, rows=rows).of_those_that_serve()
     a, b = crossing.halves()
     i, j = front_of_pairs(a, b, crossing.wanted)
     measures = joined(a.measures.at(i), b.measures.at(j))
-    cost = measures.cost + shared_cost(of, asked.keeping_at)
+    cost = measures.cost + shared_cost(field, asked.keeping_at)
     spots = [crossing.spot(at, pair) for pair in zip(i.tolist(), j.tolist(), strict=True)]
     return spots, replace(measures, cost=cost)
 
 
-def shared_cost(of: Field, keeping_at: int) -> float:
+def shared_cost(field: Field, keeping_at: int) -> float:
     """What all designs of a field cost over five years besides boxes and pools."""
-    terms, rules = of.ground.terms(keeping_at), of.ground.judged.bundle.house_rules
-    power = power_price_per_year(of.ground.switches_watts, rules.kwh_price) * YEARS
+    terms, rules = field.ground.terms(keeping_at), field.ground.judged.bundle.house_rules
+    power = power_price_per_year(field.ground.switches_watts, rules.kwh_price) * YEARS
     return float(terms.capex) + terms.stores_five_years + float(power)
 
 
-def _may_serve(of: Field, which: int, rows: Index, asked: Asked) -> Mask:
+def _may_serve(field: Field, which: int, rows: Index, asked: Asked) -> Mask:
     """Which rows are quick enough for people and have caches that last, or have not been asked about."""
-    ratio, years = (each[rows] for each in of.known(which))
+    ratio, years = (each[rows] for each in field.known(which))
     unknown = np.isnan(ratio)
     served = np.ones(len(rows), bool)
     if "speed" not in asked.let_go:
         served &= unknown | (ratio >= asked.mark.ratio)
     if "wear" not in asked.let_go:
-        served &= unknown | (years >= of.ground.judged.bundle.house_rules.flash_service_years_min)
+        served &= unknown | (years >= field.ground.judged.bundle.house_rules.flash_service_years_min)
     return served
 
 
-def _far(of: Field, which: int, rows: Index, asked: Asked) -> Floats:
+def _far(field: Field, which: int, rows: Index, asked: Asked) -> Floats:
     """How far rows are from the needs that are let go; what adds up is near where less of it is taken."""
-    far = _far_alone(of, which, rows, asked)
-    terms, taken = of.ground.terms(asked.keeping_at), _taken(of.tables[which], rows)
+    far = _far_alone(field, which, rows, asked)
+    terms, taken = field.ground.terms(asked.keeping_at), _taken(field.tables[which], rows)
     for row, need in enumerate(ADDED):
-        limit = _limit(of, terms, need)
+        limit = _limit(field, terms, need)
         if need in asked.let_go and math.isfinite(limit):
             far += taken[row] / max(limit, 1e-9)
     return far
 
 
-def _far_alone(of: Field, which: int, rows: Index, asked: Asked) -> Floats:
+def _far_alone(field: Field, which: int, rows: Index, asked: Asked) -> Floats:
     """How far rows are from the needs that each keeps to by itself; what is not known counts as near."""
     far = np.zeros(len(rows))
-    for need, each in of.far(which, asked.keeping_at, asked.mark).items():
+    for need, each in field.far(which, asked.keeping_at, asked.mark).items():
         if need in asked.let_go:
             far += np.minimum(each[rows], FARTHEST)
-    ratio, years = (each[rows] for each in of.known(which))
-    least = of.ground.judged.bundle.house_rules.flash_service_years_min
+    ratio, years = (each[rows] for each in field.known(which))
+    least = field.ground.judged.bundle.house_rules.flash_service_years_min
     with np.errstate(divide="ignore", invalid="ignore"):
         for need, by_row in (
             ("speed", np.log(asked.mark.ratio / ratio)),
@@ -216,9 +216,9 @@ def _far_alone(of: Field, which: int, rows: Index, asked: Asked) -> Floats:
     return far
 
 
-def _half(of: Field, which: int, rows: Index) -> Halves:
-    table = of.tables[which]
-    ratio = of.known(which)[0][rows]
+def _half(field: Field, which: int, rows: Index) -> Halves:
+    table = field.tables[which]
+    ratio = field.known(which)[0][rows]
     speed = np.nan_to_num(ratio, nan=np.inf)
     space = table.plannable[rows].astype(np.float64)
     measures = Measures(table.five_years[rows], space, speed, table.odds[rows])
@@ -230,9 +230,9 @@ def _taken(table: BoxTable, rows: Index) -> Floats:
     return table.taken[:, rows]
 
 
-def _limit(of: Field, terms: Terms, need: NeedId) -> float:
+def _limit(field: Field, terms: Terms, need: NeedId) -> float:
     """What boxes may take of it together, once what all designs of the field take is off."""
-    ground, bundle = of.ground, of.ground.judged.bundle
+    ground, bundle = field.ground, field.ground.judged.bundle
     rules, brief = bundle.house_rules, bundle.plan.brief
     room = brief.limits.room
     if need == "budget":

@@ -40,14 +40,14 @@ class School:
     by_hand: bool = False
     any_half: bool = False
 
-    def masks(self, of: Field) -> Iterator[tuple[Mask, ...]]:
+    def masks(self, field: Field) -> Iterator[tuple[Mask, ...]]:
         """Its rows of each table of a field; where any half may be its, once for each half."""
-        options = of.ground.choices.options
-        own = tuple(self.rows(options, table) for table in of.tables)
+        options = field.ground.choices.options
+        own = tuple(self.rows(options, table) for table in field.tables)
         if not self.any_half:
             yield own
             return
-        every = tuple(np.ones(len(table), bool) for table in of.tables)
+        every = tuple(np.ones(len(table), bool) for table in field.tables)
         for which, mask in enumerate(own):
             yield (*every[:which], mask, *every[which + 1 :])
 
@@ -107,13 +107,13 @@ def _two_temperatures(options: Options, table: BoxTable) -> Mask:
     return _disks_under(options, table, (*BLOCK_PARITY, *STRIPES_AND_MIRRORS))
 
 
-def _is_fast(of: Field) -> bool:
-    speed = of.ground.choices.networks[of.network_at].speed
-    return of.kinds == ("ssd",) and SPEEDS.index(speed) >= SPEEDS.index(FAST_NETWORK)
+def _is_fast(field: Field) -> bool:
+    speed = field.ground.choices.networks[field.network_at].speed
+    return field.kinds == ("ssd",) and SPEEDS.index(speed) >= SPEEDS.index(FAST_NETWORK)
 
 
-def _has_disks(of: Field) -> bool:
-    return "hdd" in of.kinds
+def _has_disks(field: Field) -> bool:
+    return "hdd" in field.kinds
 
 
 SCHOOLS: tuple[School, ...] = (
@@ -125,26 +125,26 @@ SCHOOLS: tuple[School, ...] = (
     School(
         "span-and-cloud", 2, "Span and cloud",
         "Cheapest per TB where a lost disk may cost days of fetching back; not for editing off.",
-        field=lambda of: of.kinds == ("hdd",),
+        field=lambda field: field.kinds == ("hdd",),
         rows=_span,
         keeping=lambda keeping: any(s.kind == "a service" for s in keeping.safekeeping.stores),
     ),
     School(
         "always-on-desktop", 3, "Always-on desktop, array",
         "A computer that serves files, takes in cards and is a spare workstation; few bays.",
-        field=lambda of: len(of.kinds) == 1,
+        field=lambda field: len(field.kinds) == 1,
         rows=_with_unit,
     ),
     School(
         "turnkey-box", 4, "Turnkey box, striped parity",
         "A team without a technician: one box, bought whole, with a flash cache or none.",
-        field=lambda of: of.kinds == ("hdd",),
+        field=lambda field: field.kinds == ("hdd",),
         rows=_ready_made_parity,
     ),
     School(
         "two-temperatures", 5, "Two temperatures",
         "Editing on flash, projects retired to disks: quick where it counts, cheap where it piles up.",
-        field=lambda of: len(of.kinds) == 2,
+        field=lambda field: len(field.kinds) == 2,
         rows=_two_temperatures,
     ),
     School(
@@ -178,7 +178,7 @@ SCHOOLS: tuple[School, ...] = (
 )  # fmt: skip
 
 
-def school_of(options: Options, of: Field, design: Design) -> School | None:
+def school_of(options: Options, field: Field, design: Design) -> School | None:
     """The school that a design is of: the first, of those that say most, whose rows it is one of."""
     boxes = [options.boxes[pool.box_at] for pool in design.pools]
     families = {p.layout.family for p in design.pools if options.drives[p.drive_at].model.kind == "hdd"}
@@ -188,8 +188,8 @@ def school_of(options: Options, of: Field, design: Design) -> School | None:
         ("checksumming", Family.COPY_ON_WRITE in families),
         ("self-built", is_built and bool(families)),
         ("always-on-desktop", any(box.unit for box in boxes)),
-        ("two-temperatures", len(of.kinds) > 1),
-        ("all-flash", _is_fast(of)),
+        ("two-temperatures", len(field.kinds) > 1),
+        ("all-flash", _is_fast(field)),
         ("turnkey-box", bool(families)),
     )
     result = next((school_id for school_id, is_it in says if is_it), "")

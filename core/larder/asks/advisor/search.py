@@ -53,12 +53,12 @@ class Search:
     @property
     def looked_at(self) -> int:
         """The number of designs there are: every field with every way to keep copies."""
-        return sum(of.count for of in self.fields) * len(self.choices.keepings)
+        return sum(field.count for field in self.fields) * len(self.choices.keepings)
 
     @property
     def left_out(self) -> tuple[str, ...]:
         """What was not looked at, and why."""
-        within = max((of.within for of in self.fields), default=0.0)
+        within = max((field.within for field in self.fields), default=0.0)
         said = f"Of pools in one box that differ by less than {within * 100:.0f} % in everything, all but one"
         return (*self.choices.options.left_out, *([said] if within else []))
 
@@ -73,7 +73,8 @@ class Search:
     def cheapest(self, mark: Mark, school: School | None = None, banned: Iterable[Spot] = ()) -> Spot | None:
         """The design, of one school or any, that costs least over five years and keeps to all needs."""
         found = (
-            cheapest(of, at, asked) for at, of, asked in self._asked(mark, school, frozenset(), tuple(banned))
+            cheapest(field, at, asked)
+            for at, field, asked in self._asked(mark, school, frozenset(), tuple(banned))
         )
         return min((spot for spot in found if spot), key=lambda spot: spot.cost, default=None)
 
@@ -100,10 +101,10 @@ class Search:
     def _missed_by_all(self, asked: tuple[tuple[int, Field, Asked], ...]) -> frozenset[NeedId]:
         """The needs that no row of some table keeps to, in whichever field."""
         forced: set[NeedId] | None = None
-        for _, of, each in asked:
+        for _, field, each in asked:
             missed: set[NeedId] = set()
             for which, mask in enumerate(each.masks):
-                far = of.far(which, each.keeping_at, each.mark)
+                far = field.far(which, each.keeping_at, each.mark)
                 missed |= {need for need, by_row in far.items() if mask.any() and (by_row[mask] > 0).all()}
             if all(mask.any() for mask in each.masks):
                 forced = missed if forced is None else forced & missed
@@ -122,12 +123,14 @@ class Search:
         for count in (1, 2):
             for kept in combinations(needs, count):
                 let_go = frozenset(LET_GO_FIRST) - set(kept)
-                if not any(cheapest(of, at, asked) for at, of, asked in self._asked(mark, None, let_go)):
+                if not any(
+                    cheapest(field, at, asked) for at, field, asked in self._asked(mark, None, let_go)
+                ):
                     return kept
         return ()
 
     def _near(self, mark: Mark, school: School | None, let_go: frozenset[NeedId]) -> Near | None:
-        found = [nearest(of, at, asked) for at, of, asked in self._asked(mark, school, let_go)]
+        found = [nearest(field, at, asked) for at, field, asked in self._asked(mark, school, let_go)]
         best = min((each for each in found if each), key=lambda each: (each[0], each[1].cost), default=None)
         return None if best is None else Near(let_go, *best)
 
@@ -135,8 +138,8 @@ class Search:
         """The undominated designs of all that keep to the needs, by cost, with their measures."""
         spots: list[Spot] = []
         result: list[Measures] = []
-        for at, of, asked in self._asked(mark, None, frozenset()):
-            some, measures = worth_it(of, at, asked)
+        for at, field, asked in self._asked(mark, None, frozenset()):
+            some, measures = worth_it(field, at, asked)
             spots += some
             result.append(measures)
         if not spots:
@@ -154,32 +157,32 @@ class Search:
     def _asked(
         self, mark: Mark, school: School | None, let_go: frozenset[NeedId], banned: tuple[Spot, ...] = ()
     ) -> Iterator[tuple[int, Field, Asked]]:
-        for at, of in enumerate(self.fields):
-            if school is not None and not school.field(of):
+        for at, field in enumerate(self.fields):
+            if school is not None and not school.field(field):
                 continue
-            every = tuple(np.ones(len(table), bool) for table in of.tables)
+            every = tuple(np.ones(len(table), bool) for table in field.tables)
             keepings = [
                 n for n, each in enumerate(self.choices.keepings) if school is None or school.keeping(each)
             ]
-            meeting = [n for n in keepings if not of.ground.terms(n).lacking]
-            for masks in school.masks(of) if school else (every,):
+            meeting = [n for n in keepings if not field.ground.terms(n).lacking]
+            for masks in school.masks(field) if school else (every,):
                 # Where some way of copying meets the rule, nobody has to let go of it.
                 for keeping_at in meeting or keepings:
                     if all(mask.any() for mask in masks):
-                        yield at, of, Asked(_without(masks, at, banned), keeping_at, mark, let_go)
+                        yield at, field, Asked(_without(masks, at, banned), keeping_at, mark, let_go)
 
     def capex(self, spot: Spot) -> Decimal:
         """What a design costs now, in the plan's currency."""
-        of = self.fields[spot.field_at]
-        rows = zip(of.tables, (spot.first, spot.second), strict=False)
+        field = self.fields[spot.field_at]
+        rows = zip(field.tables, (spot.first, spot.second), strict=False)
         cents = sum(int(table.capex_cents[row]) for table, row in rows)
-        return of.ground.terms(spot.keeping_at).capex + Decimal(cents) / 100
+        return field.ground.terms(spot.keeping_at).capex + Decimal(cents) / 100
 
     def held_against(self, bundle: Bundle) -> Search:
         """The same designs held against other needs: rules and limits that no figure of theirs hangs on."""
         other = copy(self)
         other.bundle, other.marks = bundle, marks_of(bundle.house_rules)
-        other.fields = tuple(of.held_against(bundle) for of in self.fields)
+        other.fields = tuple(field.held_against(bundle) for field in self.fields)
         return other
 
 
