@@ -4,4 +4,4 @@ Raise it when a figure, verdict or finding of a plan that did not change is anot
 holds what the frozen plans come to when it was not raised. ``tools/record.py`` records them anew.
 """
 
-JUDGED_BY = 1
+JUDGED_BY = 2

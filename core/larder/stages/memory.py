@@ -90,15 +90,3 @@ def _hit(memory_bytes: int, demand: CacheDemand) -> float:
     if not demand.working_set_bytes:
         return 0.0
     return curve_of(demand).at(_read_tier(memory_bytes) / PIECE_BYTES)
-
-
-def faster_by_memory(read_bytes_per_s: float, behind_bytes_per_s: float, hit: float) -> float:
-    """The read rate with ``hit`` of the bytes from memory instead of from what was fastest behind it.
-
-    Times of bytes add: 1/r' = 1/r − hit · (1/behind − 1/memory); ``behind`` is a flash cache where there is
-    one, which held the same pieces, else the pool.
-    """
-    if read_bytes_per_s <= 0 or behind_bytes_per_s >= MEMORY_BYTES_PER_S:
-        return read_bytes_per_s
-    saved = hit * (1 / behind_bytes_per_s - 1 / MEMORY_BYTES_PER_S)
-    return 1 / (1 / read_bytes_per_s - saved)

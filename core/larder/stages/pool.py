@@ -80,7 +80,8 @@ class RateTerms(Result):
 
     One drive empty × ``fill_share``, at most its slot, × ``drives`` ^ ``exponent`` × ``pull_share``, which
     is ``drives_bytes_per_s``; then the pool's limits; then what ``flash_bytes_per_s`` of a cache answers,
-    or takes in where ``flash_share`` is null; then what memory answers in place of ``behind_bytes_per_s``.
+    or takes in where ``flash_share`` is null. Where memory answers ``memory_share``, at
+    ``memory_bytes_per_s``, ``flash_share`` is what flash answers of the rest.
     """
 
     drive_bytes_per_s: float
@@ -92,7 +93,7 @@ class RateTerms(Result):
     drives_bytes_per_s: float
     flash_bytes_per_s: float | None = None
     flash_share: float | None = None
-    behind_bytes_per_s: float | None = None
+    memory_bytes_per_s: float | None = None
     memory_share: float | None = None
 
 

@@ -8,6 +8,7 @@ from decimal import Decimal
 from typing import Any
 
 from larder.base.results import Result
+from larder.laws.read_tiers import read_shares, reads_bytes_per_s
 from larder.laws.throughput import Range
 from larder.plan.bundle import Plan
 from larder.plan.caches import Cache
@@ -30,7 +31,6 @@ from .memory import (
     MEMORY_BYTES_PER_S,
     MemoryResult,
     MemoryUse,
-    faster_by_memory,
     memory_of,
     recommended_memory_bytes,
 )
@@ -103,14 +103,13 @@ def tiers_stage(judged: Judged) -> TiersResult:
     parts = parts_of_pools(judged, alone) if caches else {}
     results = []
     for pool, bare in zip(plan.pools, alone, strict=True):
-        cache, result, behind = caches.get(pool.id), bare, bare.read.middle_bytes_per_s
+        cache, result = caches.get(pool.id), bare
         if cache:
             price = amount_of(cache.drive_unit_price, prices, cache.drive_id)
             result = behind_cache(cache, price, bare, replace(demand, parts=parts[pool.id]))
-            behind = max(behind, flash_read_bytes_per_s(cache))
         is_work = pool.tier == "work" or not both
         homes = settings[pool.id].homes
-        results.append(with_memory(result, behind, memories, homes) if is_work else result)
+        results.append(with_memory(result, bare, memories, homes) if is_work else result)
     return TiersResult(
         pools=tuple(results),
         enclosures=tuple(
@@ -165,29 +164,30 @@ def _memories(
 
 def with_memory(
     pool: PoolResult,
-    behind: float,
+    drives: PoolResult,
     memories: Mapping[str, MemoryResult | None],
     homes: tuple[tuple[str, int], ...],
 ) -> PoolResult:
-    """The pool with reads answered from memory; with drives in several boxes the first memory serves."""
+    """The pool with reads answered from memory; with drives in several boxes the first memory serves.
+
+    ``drives`` is the pool without a cache.
+    """
     memory = next((m for box_id, _ in homes if (m := memories[box_id]) is not None), None)
+    flash = pool.read_terms.flash_bytes_per_s or 0.0
+    fastest = max(flash, drives.read.middle_bytes_per_s)
     # What stands behind memory as quick as memory itself gains nothing by it.
-    if memory is None or not memory.hit_ratio or behind >= MEMORY_BYTES_PER_S:
+    if memory is None or not memory.hit_ratio or fastest >= MEMORY_BYTES_PER_S or fastest <= 0:
         return pool
+    shares = read_shares(memory.hit_ratio, pool.read_terms.flash_share or 0.0)
     middle, high = (
-        faster_by_memory(rate, max(behind, rate), memory.hit_ratio)
-        for rate in (pool.read.middle_bytes_per_s, pool.read.high_bytes_per_s)
+        reads_bytes_per_s(shares, rate, flash, MEMORY_BYTES_PER_S)
+        for rate in (drives.read.middle_bytes_per_s, drives.read.high_bytes_per_s)
     )
+    terms: dict[str, float] = {"memory_share": shares.memory, "memory_bytes_per_s": MEMORY_BYTES_PER_S}
+    if flash:
+        terms["flash_share"] = shares.flash
     faster = pool.read.model_copy(update={"middle_bytes_per_s": middle, "high_bytes_per_s": high})
-    result = (
-        {}
-        if middle == pool.read.middle_bytes_per_s
-        else {
-            "memory_share": memory.hit_ratio,
-            "behind_bytes_per_s": max(behind, pool.read.middle_bytes_per_s),
-        }
-    )
-    return pool.model_copy(update={"read": faster, "read_terms": pool.read_terms.model_copy(update=result)})
+    return pool.model_copy(update={"read": faster, "read_terms": pool.read_terms.model_copy(update=terms)})
 
 
 def cache_demand(judged: Judged) -> CacheDemand:

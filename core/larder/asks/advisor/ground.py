@@ -18,7 +18,7 @@ from larder.laws.nightly import is_nightly
 from larder.plan.bundle import Plan
 from larder.plan.caches import Cache
 from larder.stages.brief import BRIEF
-from larder.stages.caches import CacheDemand, PartDemand, flash_read_bytes_per_s, working_days_a_year
+from larder.stages.caches import CacheDemand, PartDemand, working_days_a_year
 from larder.stages.copies import COPIES
 from larder.stages.costs import COSTS
 from larder.stages.drive_duty import traffic_per_day
@@ -297,13 +297,11 @@ class Ground:
         """The pool behind its cache and its box's memory."""
         if tier == "archive":
             return cold
-        warm, behind = cold, cold.read.middle_bytes_per_s
-        demand = self._demand
+        warm, demand = cold, self._demand
         if cache is not None:
             warm = behind_cache(cache, None, cold, replace(demand, parts=self._parts[tier]))
-            behind = max(behind, flash_read_bytes_per_s(cache))
         memory = memory_of(rates.memory_bytes, 0, rates.write_bytes_per_s, demand)
-        return with_memory(warm, behind, {"box": memory}, (("box", 1),))
+        return with_memory(warm, cold, {"box": memory}, (("box", 1),))
 
     @cached_property
     def _demand(self) -> CacheDemand:

@@ -11,7 +11,6 @@ from larder.base.terms import Term, by_law, given, made
 from larder.base.units import TB
 from larder.judge.evaluation import Evaluation
 from larder.plan.bundle import Bundle
-from larder.stages.memory import MEMORY_BYTES_PER_S
 from larder.stages.pool import PoolResult, RateTerms
 
 from .working import working
@@ -106,29 +105,29 @@ def _beside_flash(share: Term, flash: Term, pool: Term) -> Term:
     )  # fmt: skip
 
 
+def _with_memory(terms: RateTerms, drives: Term) -> Term:
+    """Memory answers the hottest bytes, flash the next, the drives the rest."""
+    shares = [given("Memory answers", terms.memory_share or 0.0, "share")]
+    memory = given("Memory", terms.memory_bytes_per_s or 1.0, RATE)
+    times = [made("By memory", "s_per_byte", "quotient", shares[0], memory)]
+    if terms.flash_bytes_per_s is not None and terms.flash_share:
+        shares.append(given("The cache answers of the rest", terms.flash_share, "share"))
+        flash = given("The cache's drives", terms.flash_bytes_per_s, RATE)
+        times.append(made("By flash", "s_per_byte", "quotient", shares[1], flash))
+    left = made("Left to the pool", "share", "rest", made("Answered before", "share", "sum", *shares))
+    times.append(made("By the pool", "s_per_byte", "quotient", left, drives))
+    return _one_over("With memory", RATE, made("Time a byte", "s_per_byte", "sum", *times))
+
+
 def _read(pool: PoolResult) -> Term:
     """Drives, limits, then the parts that flash and memory answer: the times of bytes add."""
     result = pool.read_terms
     rate = _limited(pool, "read", _drives(pool, "read"))
+    if result.memory_share is not None:
+        return _with_memory(result, rate)
     if result.flash_bytes_per_s is not None and result.flash_share is not None:
         flash = given("The cache's drives", result.flash_bytes_per_s, RATE)
         rate = _beside_flash(given("The cache answers", result.flash_share, "share"), flash, rate)
-    if result.memory_share is not None and result.behind_bytes_per_s is not None:
-        saved = made(
-            "Time saved by memory", "s_per_byte", "product",
-            given("Memory answers", result.memory_share, "share"),
-            made(
-                "Saved on a byte", "s_per_byte", "difference",
-                _one_over("Behind memory", "s_per_byte",
-                          given("The fastest behind memory", result.behind_bytes_per_s, RATE)),
-                _one_over("From memory", "s_per_byte", given("Memory", MEMORY_BYTES_PER_S, RATE)),
-            ),
-        )  # fmt: skip
-        rate = _one_over(
-            "With memory", RATE,
-            made("Time a byte", "s_per_byte", "difference",
-                 _one_over("Time without memory", "s_per_byte", rate), saved),
-        )  # fmt: skip
     return rate
 
 

@@ -53,6 +53,29 @@ def backed_up(written_bytes_per_day: int, part_id: str = "night", **fields: Any)
     return bundle_from(document)
 
 
+class BesideMemory(unittest.TestCase):
+    """A read cache never makes a pool slower than the memory before it left it, whatever its size."""
+
+    def read(self, memory_bytes: int, cache_bytes: int | None) -> float:
+        document = demo("one-box").document()
+        if cache_bytes:
+            document = cached(drive_count=1, drive_bytes=cache_bytes).document()
+        document["plan"]["boxes"][0]["memory_bytes"] = memory_bytes
+        return evaluate(bundle_from(document)).tiers.pools[0].read.middle_bytes_per_s
+
+    def test_a_small_cache_beside_much_memory_changes_nothing_and_a_large_one_helps(self) -> None:
+        alone = self.read(512 * GB, None)
+        self.assertGreater(alone, self.read(0, None) * 1.1)
+        self.assertEqual(self.read(512 * GB, 10 * GB), alone)
+        self.assertGreater(self.read(512 * GB, 4 * TB), alone)
+
+    def test_larger_caches_and_more_memory_never_slow(self) -> None:
+        rates = [[self.read(memory, size) for size in (None, 10 * GB, 300 * GB, 4 * TB)]
+                 for memory in (0, 16 * GB, 512 * GB)]  # fmt: skip
+        for row in (*rates, *zip(*rates, strict=True)):
+            self.assertEqual(sorted(row), list(row))
+
+
 class OverTheDays(unittest.TestCase):
     def hop(self, bundle: Bundle) -> HopResult:
         return next(hop for hop in evaluate(bundle).wiring.hops if hop.id == "main")

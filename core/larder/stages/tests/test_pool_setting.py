@@ -11,11 +11,11 @@ from larder.judge.evaluation import Evaluation, evaluate
 from larder.laws.device import MECHANICS
 from larder.laws.path import BUS_BYTES_PER_S
 from larder.laws.processor import CORES, cores_left
+from larder.laws.read_tiers import read_shares, reads_bytes_per_s
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.stages.drive_duty import member_bytes_per_year, member_written_per_year, traffic_per_day
 from larder.stages.hops import HopResult
-from larder.stages.memory import faster_by_memory
 from larder.stages.tests.test_tiers import with_flash
 from larder.tests.plans import changed, cleared, demo, ids, stocked
 
@@ -146,7 +146,7 @@ class Shared(unittest.TestCase):
 class Memory(unittest.TestCase):
     @given(st.floats(1e6, 9e9), st.floats(0, 0.9))
     def test_memory_never_slows_and_never_beats_itself(self, rate: float, hit: float) -> None:
-        faster = faster_by_memory(rate, rate, hit)
+        faster = reads_bytes_per_s(read_shares(hit, 0.0), rate, 0.0, 10e9)
         self.assertGreaterEqual(faster, rate * (1 - 1e-9))
         self.assertLessEqual(faster, 10e9 * (1 + 1e-9))
         self.assertAlmostEqual(1 / faster, (1 - hit) / rate + hit / 10e9)

@@ -10,7 +10,7 @@ from larder.laws.path import BUS_BYTES_PER_S
 from larder.plan.bundle import Plan
 from larder.readers.plan_file import bundle_from
 from larder.stages.drive_duty import member_bytes_per_year, member_written_per_year, traffic_per_day
-from larder.stages.memory import faster_by_memory, memory_of
+from larder.stages.memory import memory_of
 from larder.stages.pool import pool_stage
 from larder.stages.pool_setting import PoolSetting, boxes_of, pool_setting
 from larder.stages.tests.test_cache_stage import DEMAND
@@ -238,11 +238,6 @@ class Beside(unittest.TestCase):
         tiny = memory_of(2 * GB, 8 * GB, 200e6, DEMAND)
         assert tiny is not None
         self.assertEqual((tiny.read_tier_bytes, tiny.hit_ratio), (0, 0.0))
-
-    def test_memory_as_quick_as_what_is_behind_it_saves_nothing(self) -> None:
-        self.assertEqual(faster_by_memory(5e9, 10e9, 0.5), 5e9)
-        self.assertEqual(faster_by_memory(0.0, 1e9, 0.5), 0.0)
-        self.assertAlmostEqual(faster_by_memory(1e9, 1e9, 0.5) * (0.5 / 1e9 + 0.5 / 10e9), 1)
 
     def test_memory_answers_work_and_no_archive_beside_it(self) -> None:
         document = demo("tern-and-tide").document()
