@@ -248,7 +248,7 @@ def _asking(
     seats = tuple(
         Asking(
             seat.name,
-            seat.count,
+            seat.count if works(seat, parts) else 0,
             demands[seat.id],
             {part.id: _odds(seat, part.id) for part in parts},
             over_network=not _is_inside(seat),
@@ -287,6 +287,11 @@ def _start(seat: Seat) -> End | None:
     if _is_inside(seat):
         return None
     return End("seat", seat.id) if _has_office_port(seat) else OUTSIDE
+
+
+def works(seat: Seat, parts: tuple[DayPart, ...]) -> bool:
+    """Whether it is ever at its peak: a seat that never is asks nothing, not even alone."""
+    return any(_odds(seat, part.id) > 0 for part in parts)
 
 
 def _odds(seat: Seat, part_id: str) -> float:

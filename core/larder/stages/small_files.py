@@ -14,11 +14,12 @@ from typing import Literal
 from larder.base.results import Result
 from larder.laws.device import FLASH_LATENCY_SECONDS
 from larder.plan.bundle import Plan
+from larder.plan.day_parts import WHOLE_DAY
 from larder.plan.formats import Rates, files_per_s_of
 from larder.plan.seats import FootageSeat, PhotoSeat
 from larder.plan.wiring import End
 
-from .loads import LOADS, LoadsResult
+from .loads import LOADS, LoadsResult, works
 from .pool import PoolResult
 from .rates import RATES
 from .stage import Part
@@ -122,7 +123,8 @@ def served_ratio(
 def _asking(plan: Plan, loads: LoadsResult, rates: Rates) -> Iterator[_Files]:
     """Photo seats, and seats that play frames each in a file of its own."""
     asked = {seat.id: seat.files_per_s for seat in loads.seats if seat.count}
-    for seat in plan.brief.seats:
+    parts = plan.brief.day_parts or (WHOLE_DAY,)
+    for seat in (seat for seat in plan.brief.seats if works(seat, parts)):
         if isinstance(seat, PhotoSeat) and asked.get(seat.id):
             yield _Files(seat, asked[seat.id], seat.image_bytes, 1)
         elif isinstance(seat, FootageSeat) and seat.direction == "read" and asked.get(seat.id):
@@ -192,6 +194,6 @@ SMALL_FILES: Part[tuple[SmallFilesResult, ...]] = Part(
     lambda judged: small_files_stage(
         judged.bundle.plan, judged.of(LOADS), judged.of(TIERS), judged.of(NETWORK), judged.of(RATES)
     ),
-    reads=("plan/brief/seats",),
+    reads=("plan/brief/seats", "plan/brief/day_parts"),
     after=(LOADS, TIERS, NETWORK, RATES),
 )

@@ -2,6 +2,7 @@
 
 import itertools
 import unittest
+from copy import deepcopy
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,7 @@ from hypothesis import strategies as st
 from scipy.optimize import linprog
 
 from larder.judge.evaluation import Evaluation, evaluate
+from larder.judge.scales import NOBODY_ASKS, Scale
 from larder.plan.bundle import Bundle
 from larder.readers.plan_file import bundle_from
 from larder.tests.drawn import drawn
@@ -481,3 +483,36 @@ class Laws(unittest.TestCase):
         one = evaluate(plan_of(seats)).wiring.ratio
         two = evaluate(plan_of(seats, ({}, {"drive_count": 4}))).wiring.ratio
         self.assertEqual(one, two)
+
+
+class NeverAtWork(unittest.TestCase):
+    """Who is never at its peak asks nothing, not even alone; who is once in a million hours must be carried."""
+
+    def speed(self, odds: float, *seats: str) -> Scale:
+        document = demo("one-box").document()
+        for seat in document["plan"]["brief"]["seats"]:
+            if not seats or seat["id"] in seats:
+                seat["probability"] = odds
+        return evaluate(bundle_from(document)).scales.speed
+
+    def test_where_nobody_works_speed_is_open_and_at_a_millionth_it_is_judged(self) -> None:
+        never = self.speed(0.0)
+        self.assertEqual((never.verdict, never.ratio, never.because), ("open", None, NOBODY_ASKS))
+        self.assertIsNotNone(self.speed(1e-6).ratio)
+
+    def test_a_seat_that_never_works_is_as_good_as_none(self) -> None:
+        document = demo("one-box").document()
+        for seat_id in ("colour", "stills"):
+            without = deepcopy(document)
+            for seat in without["plan"]["brief"]["seats"]:
+                seat["count"] = 0 if seat["id"] == seat_id else seat["count"]
+            never, none = self.speed(0.0, seat_id), evaluate(bundle_from(without)).scales.speed
+            self.assertEqual((never.ratio, never.need), (none.ratio, none.need), seat_id)
+
+    def test_who_works_in_one_part_of_the_day_alone_does_work(self) -> None:
+        document = demo("one-box").document()
+        brief = document["plan"]["brief"]
+        brief["day_parts"] = [{"id": i, "name": i, "hours": 8} for i in ("day", "night")]
+        for seat in brief["seats"]:
+            seat["probability"], seat["at_peak"] = 0.0, [{"id": "night", "probability": 0.5}]
+        self.assertIsNotNone(evaluate(bundle_from(document)).scales.speed.ratio)
