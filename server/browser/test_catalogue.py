@@ -51,6 +51,27 @@ class Catalogue(BrowserCase):
         expect(self.page.get_by_label("Class of flash")).to_have_value("")
         expect(size).to_have_value("7.68")
 
+    def test_a_pool_says_what_it_keeps_where_its_class_has_another_figure_and_takes_it_by_one_press(
+        self,
+    ) -> None:
+        self.press("Add the generic classes")
+        self.page.get_by_role("link", name="Tiers").click()
+        self.page.get_by_label("Class of drive").select_option("disk-16-array")
+        expect(self.spin("Size each")).to_have_value("16")
+        kept = self.page.get_by_role("list", name="Figures of its own")
+        expect(kept).to_have_count(0)
+        self.page.get_by_role("link", name="Catalogue").click()
+        self.press("16 TB disk, 7200 rpm, CMR, array class")
+        self.spin("Size").fill("20")
+        self.spin("Size").press("Enter")
+        expect(kept).to_contain_text("keeps its own size each: 16 TB (class: 20 TB)")
+        self.page.get_by_role("link", name="Tiers").click()
+        expect(kept).to_contain_text("Keeps its own size each: 16 TB (class: 20 TB)")
+        kept.get_by_role("button").focus()
+        self.page.keyboard.press("Enter")
+        expect(self.spin("Size each")).to_have_value("20")
+        expect(kept).to_have_count(0)
+
     def test_a_faulty_list_changes_nothing_and_names_line_and_column(self) -> None:
         self.press("Add the generic classes")
         self.bring(PRICES.replace(b"300", b"cheap") + b"disk-9-attic,1,EUR,2026-11-02\n")
