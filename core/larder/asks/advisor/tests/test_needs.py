@@ -147,6 +147,7 @@ class RoomAndPeople(NeedsCase):
 
     def test_noise_circuit_air_and_supply(self) -> None:
         self.assertEqual(self.misses(bundle(noise=35), power=self.power(noise_dba=35.0)), {})
+        self.assertIn("noise", self.misses(bundle(noise=35), power=self.power(noise_dba=35.2)))
         miss = self.misses(bundle(noise=35), power=self.power(noise_dba=40.0))["noise"]
         self.assertEqual(miss.words, "40 dB(A), 5.0 over the limit")
         self.far(miss, 0.5 * math.log(2))

@@ -39,6 +39,8 @@ class Fits(unittest.TestCase):
         self.assertTrue(options().takes(BAY, disk, "pool"))
         self.assertFalse(options().takes(SLOT, disk, "pool"))
         self.assertFalse(options(bay_bus="pcie4x4").takes(BAY, disk, "pool"))
+        # A flash slot on SATA takes no disk either, though the plug would fit.
+        self.assertFalse(options(slot_bus="sata3").takes(SLOT, disk, "pool"))
         self.assertTrue(options().takes(SLOT, flash, "volume"))
         self.assertFalse(options().takes(BAY, flash, "pool"))
 
