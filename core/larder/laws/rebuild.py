@@ -11,12 +11,13 @@ import math
 
 import numpy as np
 
-from larder.base.units import TB
+from larder.base.units import GB, TB
 
 from .device import DriveKind
 from .drive_set import DriveSet
 from .elementwise import Real, Whole, is_many, least, pick
 from .layout import Family, Layout
+from .processor import PARITY_CORE_S_PER_GB
 
 RECORD_BYTES = 1_048_576
 """Of a volume for footage; smaller records take so much longer."""
@@ -56,6 +57,16 @@ def rebuild_seconds(
         return None
     written = member_bytes * allocated_share(layout, fill)
     return written / (outer_bytes_per_s * mean_over_surface(inner_ratio) * share)
+
+
+def passing_seconds(read_bytes: Real, written_bytes: Real, bus_bytes_per_s: Real) -> Real:
+    """Seconds for all bytes of a rebuild to pass a bus that every survivor and the new drive share."""
+    return (read_bytes + written_bytes) / bus_bytes_per_s
+
+
+def parity_seconds(read_bytes: Real, cores: float) -> Real:
+    """Seconds for ``cores`` ordinary ones to reckon what was lost out of what is read."""
+    return read_bytes / GB * PARITY_CORE_S_PER_GB / cores
 
 
 def scattered_seconds(layout: Layout, written_bytes: float) -> float:

@@ -14,12 +14,13 @@ from larder.laws.device import MECHANICS
 from larder.laws.drive_set import drive_set
 from larder.laws.layout import Family, Layout, parse_layout
 from larder.laws.pool import Drive, Keeping, PoolFigures, hop_figures, pool_figures
-from larder.laws.processor import PARITY_CORE_S_PER_GB
 from larder.laws.rebuild import (
     UNREADABLE_PER_BIT,
     allocated_share,
     fatal_read_odds,
     mean_over_surface,
+    parity_seconds,
+    passing_seconds,
     rebuild_read_bytes,
     rebuilt_bytes,
     scattered_seconds,
@@ -349,9 +350,9 @@ def _shared_seconds(layout: Layout, members: Sequence[int], setting: PoolSetting
     drives = drive_set(members)
     read = float(rebuild_read_bytes(layout, drives, fill) or 0)
     written = float(rebuilt_bytes(layout, drives)) * allocated_share(layout, fill)
-    times = [(read * bus.share + written) / bus.bytes_per_s for bus in setting.buses]
+    times = [passing_seconds(read * bus.share, written, bus.bytes_per_s) for bus in setting.buses]
     if setting.processor is not None and layout.parity:
-        times.append(read / 1e9 * PARITY_CORE_S_PER_GB / setting.processor.cores)
+        times.append(parity_seconds(read, setting.processor.cores))
     return max(times, default=0.0)
 
 

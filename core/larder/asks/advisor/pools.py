@@ -22,13 +22,15 @@ from larder.laws.elementwise import least
 from larder.laws.layout import Family, Layout
 from larder.laws.loss_odds import HOURS_A_YEAR, Group, groups_of, loss_odds_of_groups, rate_of_afr
 from larder.laws.pool import Drive, Keeping, PoolFigures, hop_figures, pool_figures
-from larder.laws.processor import PARITY_CORE_S_PER_GB, CoreSeconds, core_seconds_per_gb, cores_left
+from larder.laws.processor import CoreSeconds, core_seconds_per_gb, cores_left
 from larder.laws.rebuild import (
     LATENT_TIMES,
     UNREADABLE_PER_BIT,
     allocated_share,
     fatal_read_odds,
     last_read_bytes,
+    parity_seconds,
+    passing_seconds,
     rebuild_read_bytes,
     rebuilt_bytes,
 )
@@ -326,9 +328,9 @@ class _Builder:
         written = rebuilt_bytes(layout, drives) * allocated_share(layout, keeping.fill)
         seconds = np.broadcast_to(figures.rebuild_seconds * self.share, members.shape)
         if behind.bus_bytes_per_s:
-            seconds = np.maximum(seconds, (read + written) / behind.bus_bytes_per_s)
+            seconds = np.maximum(seconds, passing_seconds(read, written, behind.bus_bytes_per_s))
         if behind.cores and layout.parity:
-            seconds = np.maximum(seconds, read / 1e9 * PARITY_CORE_S_PER_GB / behind.cores)
+            seconds = np.maximum(seconds, parity_seconds(read, behind.cores))
         return seconds / 3600
 
     def _fatal_read(self, layout: Layout, drive: CatalogueDrive, members: Index, keeping: Keeping) -> Any:

@@ -9,7 +9,14 @@ from hypothesis import strategies as st
 from larder.base.units import TB
 from larder.laws.drive_set import alike, drive_set
 from larder.laws.layout import LAYOUTS, parse_layout
-from larder.laws.rebuild import rebuild_read_bytes, rebuild_seconds, rebuilt_bytes, unreadable_odds
+from larder.laws.rebuild import (
+    parity_seconds,
+    passing_seconds,
+    rebuild_read_bytes,
+    rebuild_seconds,
+    rebuilt_bytes,
+    unreadable_odds,
+)
 
 
 class Time(unittest.TestCase):
@@ -54,6 +61,14 @@ def read_chunk_by_chunk(parity: int, drives: tuple[int, ...]) -> int:
         if len(members) > parity:
             read += len(members) - 1
     return read
+
+
+class Shared(unittest.TestCase):
+    def test_a_bus_carries_what_is_read_and_what_is_written_and_cores_reckon_what_is_read(self) -> None:
+        # Seven 16 TB survivors and the new drive over 500 MB/s: 128 TB in 256,000 s.
+        self.assertEqual(passing_seconds(7 * 16 * TB, 16 * TB, 500e6), 256_000)
+        # 112 TB at 0.3 core-seconds a GB on 1.2 cores.
+        self.assertAlmostEqual(parity_seconds(7 * 16 * TB, 1.2), 112_000 * 0.3 / 1.2)
 
 
 class Read(unittest.TestCase):
