@@ -5802,7 +5802,8 @@ export interface components {
          *
          *     One drive empty × ``fill_share``, at most its slot, × ``drives`` ^ ``exponent`` × ``pull_share``, which
          *     is ``drives_bytes_per_s``; then the pool's limits; then what ``flash_bytes_per_s`` of a cache answers,
-         *     or takes in where ``flash_share`` is null; then what memory answers in place of ``behind_bytes_per_s``.
+         *     or takes in where ``flash_share`` is null. Where memory answers ``memory_share``, at
+         *     ``memory_bytes_per_s``, ``flash_share`` is what flash answers of the rest.
          */
         RateTerms: {
             /** Drive Bytes Per S */
@@ -5823,8 +5824,8 @@ export interface components {
             flash_bytes_per_s?: number | null;
             /** Flash Share */
             flash_share?: number | null;
-            /** Behind Bytes Per S */
-            behind_bytes_per_s?: number | null;
+            /** Memory Bytes Per S */
+            memory_bytes_per_s?: number | null;
             /** Memory Share */
             memory_share?: number | null;
         };
