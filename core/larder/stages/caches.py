@@ -12,6 +12,7 @@ from larder.base.units import DAYS_A_YEAR, SECONDS_A_DAY
 from larder.laws.burst import write_burst
 from larder.laws.lru import HitCurve, hit_curve
 from larder.laws.path import PCIE_GENERATIONS
+from larder.laws.read_tiers import read_shares, reads_bytes_per_s
 from larder.laws.throughput import Range
 from larder.laws.wear import wear_years
 from larder.laws.write_back import Spell, over_the_days
@@ -149,7 +150,8 @@ def cached_read(pool: Range, cache_bytes_per_s: float, hit: float) -> Range:
     """
 
     def mixed(rate: float) -> float:
-        return 1 / (hit / max(cache_bytes_per_s, rate) + (1 - hit) / rate) if rate > 0 else 0.0
+        shares = read_shares(0.0, hit)
+        return reads_bytes_per_s(shares, rate, cache_bytes_per_s, cache_bytes_per_s) if rate > 0 else 0.0
 
     return Range(mixed(pool.middle), pool.low, mixed(pool.high))
 

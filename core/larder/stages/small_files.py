@@ -124,7 +124,9 @@ def _asking(plan: Plan, loads: LoadsResult, rates: Rates) -> Iterator[_Files]:
     """Photo seats, and seats that play frames each in a file of its own."""
     asked = {seat.id: seat.files_per_s for seat in loads.seats if seat.count}
     parts = plan.brief.day_parts or (WHOLE_DAY,)
-    for seat in (seat for seat in plan.brief.seats if works(seat, parts)):
+    for seat in plan.brief.seats:
+        if not works(seat, parts):
+            continue
         if isinstance(seat, PhotoSeat) and asked.get(seat.id):
             yield _Files(seat, asked[seat.id], seat.image_bytes, 1)
         elif isinstance(seat, FootageSeat) and seat.direction == "read" and asked.get(seat.id):

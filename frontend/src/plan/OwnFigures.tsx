@@ -11,27 +11,29 @@ export function OwnFigures({ path, classId }: { path?: string; classId?: string 
   const kept = own_figures.filter((each) => each.path === path || each.class_id === classId);
   if (!kept.length) return null;
   return (
-    <ul className="my-2 space-y-1 text-sm" aria-label="Figures of its own">
-      {kept.map((each) => (
-        <li key={each.path}>
-          {classId ? `${each.name} keeps` : "Keeps"} its own{" "}
-          {each.figures
-            .map(({ label, own, of_class }) => `${inWords(label)}: ${own} (class: ${of_class})`)
-            .join("; ")}
-          .{" "}
-          {mayWrite && (
-            <Button
-              look="text"
-              aria-label={`Take the figures of ${each.class_name} for ${each.name}`}
-              onClick={() => takeClass(each.path, each.class_id)}
-            >
-              Take the class’s
-            </Button>
-          )}
-        </li>
-      ))}
+    <>
+      <ul className="my-2 space-y-1 text-sm" aria-label="Figures of its own">
+        {kept.map((each) => (
+          <li key={each.path}>
+            {classId ? `${each.name} keeps` : "Keeps"} its own{" "}
+            {each.figures
+              .map(({ label, own, of_class }) => `${inWords(label)}: ${own} (class: ${of_class})`)
+              .join("; ")}
+            .{" "}
+            {mayWrite && (
+              <Button
+                look="text"
+                aria-label={`Take the figures of ${each.class_name} for ${each.name}`}
+                onClick={() => takeClass(each.path, each.class_id)}
+              >
+                Take the class’s
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
       <Problem of={problem} />
-    </ul>
+    </>
   );
 }
 

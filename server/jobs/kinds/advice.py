@@ -21,9 +21,9 @@ def without_acceptances(bundle: Bundle) -> Bundle:
     return bundle.model_copy(update={"plan": bundle.plan.model_copy(update={"acceptances": ()})})
 
 
-def searched(bundle: Bundle) -> Json:
-    """What the advice for this plan is asked and found again by."""
-    return question(without_acceptances(bundle))
+def searched(bundle: Bundle, **more: str) -> Json:
+    """What a search for this plan is asked and found again by."""
+    return question(without_acceptances(bundle), **more)
 
 
 def _ready(asked: Json) -> Work:

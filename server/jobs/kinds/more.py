@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from jobs.kind import Asks, Json, Kind, Work, question
+from jobs.kind import Asks, Json, Kind, Work
 from larder.asks.advisor.more import MoreInParts, MoreOf
 from larder.readers.plan_file import bundle_from
 
-from .advice import AskSearch, without_acceptances
+from .advice import AskSearch, searched
 
 
 class MoreFound(BaseModel):
@@ -36,7 +36,7 @@ KIND = Kind(
     asks=Asks(
         path="advise/search/more",
         body=AskSearch,
-        asked=lambda bundle, _: question(without_acceptances(bundle)),
+        asked=lambda bundle, _: searched(bundle),
         wanted=lambda bundle, _: MoreInParts(bundle).count,
         check=lambda bundle, _: MoreInParts(bundle),
         example={},

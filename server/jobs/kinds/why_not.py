@@ -6,11 +6,11 @@ from typing import Annotated
 
 from pydantic import Field
 
-from jobs.kind import Asks, Json, Kind, Work, question
+from jobs.kind import Asks, Json, Kind, Work
 from larder.asks.advisor.why_not import WhyNot, pointed_at, why_not
 from larder.readers.plan_file import bundle_from
 
-from .advice import AskSearch, without_acceptances
+from .advice import AskSearch, searched, without_acceptances
 
 
 class AskPointed(AskSearch):
@@ -36,7 +36,7 @@ KIND = Kind(
     asks=Asks(
         path="advise/search/why-not",
         body=AskPointed,
-        asked=lambda bundle, body: question(without_acceptances(bundle), of=body.of),
+        asked=lambda bundle, body: searched(bundle, of=body.of),
         wanted=lambda *_: 1,
         check=lambda bundle, body: pointed_at(without_acceptances(bundle), body.of),
         example={"of": "layout:raid6"},
